@@ -1,0 +1,1 @@
+"""From a tree and a cascade to the decided gaps and the text."""

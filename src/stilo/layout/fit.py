@@ -1,0 +1,537 @@
+"""Line fitting: which gaps become line ends, and where the next line begins.
+
+What fits on its line is done. Of what does not, an outer sequence opens before
+one inside it, save where the sheet lets a part open in place (`cling`,
+`grant`); among what is permitted so, the least cost is found exactly: columns
+past the width first, then the declared costs, then lines. Costs are memoised
+by (sequence, column, indent); a driver with a stack of its own takes the place
+of recursion, so depth breaks nothing.
+
+The result of fitting a part is a *frontier*: for each column at which its last
+line may end, the least cost with that end. Columns past the width are charged
+as soon as they are passed, and all such ends are one, which keeps frontiers
+small.
+"""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left, bisect_right
+from collections.abc import Generator, Sequence
+from dataclasses import dataclass
+from itertools import accumulate
+from operator import add
+from typing import Any, NamedTuple
+
+from stilo.layout.gaps import CLOSE, MID, OPEN
+from stilo.layout.groups import Group, Plan, may_open_inside
+
+LINE = 1
+PENALTY = 10**6
+OVERFLOW = 10**12
+
+#: Broken gaps, as a linked list: (earlier, (tokens, indent) or another such list).
+Rope = Any
+Frontier = dict[int, tuple[int, Rope]]
+_Task = Generator[tuple[int, int, int, int], Frontier, Frontier]
+
+
+class Measures(NamedTuple):
+    """The common settings that fitting needs, in columns."""
+
+    width: int
+    indent: int
+    continuation: int
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """Per broken gap (by the token after it), the column at which its line begins."""
+
+    breaks: dict[int, int]
+
+
+def fit(plan: Plan, measures: Measures, display_width: Any) -> Fitted:
+    """Decide all line ends of a plan. display_width: text → columns, for non-ASCII text."""
+    return _Fitter(plan, measures, display_width).run()
+
+
+class _Fitter:
+    def __init__(self, plan: Plan, measures: Measures, display_width: Any) -> None:
+        self.plan = plan
+        self.groups = plan.groups
+        self.limit, self.unit, self.continuation = measures
+        tree = plan.tree
+        widths = [e - s for s, e in zip(tree.token_start, tree.token_end)]
+        _correct_widths(plan, widths, display_width)
+        self.multi = _find_multiline(plan, widths)
+        self.multi_tokens = sorted(self.multi)
+        space = plan.space
+        if plan.trailing:
+            space = list(space)
+            for token in plan.trailing:
+                widths[token] = space[token] = 0
+        #: Columns at which each token would start and end if all stood on one line.
+        self.ends = list(accumulate(map(add, space, widths)))
+        self.starts = [end - width for end, width in zip(self.ends, widths)]
+        self.breaks: dict[int, int] = {}
+        self.loose_lines: list[int] = []
+        #: First gaps of the groups that are surely opened: no text before them goes further.
+        self.certain = sorted(
+            group.gaps[0]
+            for group in self.groups
+            if group.must_open and not group.fixed and group.wrap == "stack-always"
+        )
+        self.memo: dict[tuple[int, int, int, int], Frontier] = {}
+
+    def run(self) -> Fitted:
+        """Cut at the fixed lines, then fit each segment."""
+        if not self.ends:
+            return Fitted({})
+        cuts = self._fixed_lines()
+        tops = sorted(
+            (n for group in self.groups if group.fixed for n in group.inner
+             if not self.groups[n].fixed),
+            key=lambda n: self.groups[n].first,
+        )
+        top_firsts = [self.groups[n].first for n in tops]
+        starts, ends, limit = self.starts, self.ends, self.limit
+        tokens = sorted(cuts)
+        begin, indent = 0, 0
+        top = 0
+        multi = self.multi_tokens
+        for token in [*tokens, len(ends)]:
+            stop_top = top
+            while stop_top < len(tops) and top_firsts[stop_top] < token:
+                stop_top += 1
+            if stop_top > top:
+                inside = tops[top:stop_top]
+                width = ends[token - 1] - starts[begin]
+                if (
+                    indent + width > limit
+                    or any(self.groups[n].hard for n in inside)
+                    or (multi and _any_between(multi, begin, token))
+                ):
+                    self._fit_segment(begin, token, inside, indent)
+                top = stop_top
+            begin = token
+            indent = cuts.get(token, 0)
+        self.breaks.update(cuts)
+        return Fitted(self.breaks)
+
+    # fixed lines
+
+    def _fixed_lines(self) -> dict[int, int]:
+        """New lines that are known before measuring, with their indents."""
+        groups = self.groups
+        base = [0] * len(groups)
+        content = [0] * len(groups)
+        cuts: dict[int, int] = {}
+        for number, group in enumerate(groups):
+            if not group.fixed:
+                continue
+            if number:
+                around = groups[group.around]
+                inside = around.part_of(group.first) and not (
+                    around.parts[-1] == CLOSE and group.first >= around.gaps[-1]
+                )
+                base[number] = content[group.around] if inside else base[group.around]
+                content[number] = base[number] + self._delta(group)
+            for token, part in zip(group.gaps, group.parts):
+                if part == CLOSE:
+                    if self._close_breaks(group, token):
+                        cuts[token] = base[number]
+                else:
+                    cuts[token] = content[number]
+        for token, (number, by_comment) in self.plan.lines.items():
+            group = groups[number]
+            if not group.fixed:
+                self.loose_lines.append(token)
+                continue
+            inside = group.part_of(token) and not (
+                group.parts[-1] == CLOSE and token >= group.gaps[-1]
+            )
+            extra = self.continuation if by_comment else 0
+            cuts[token] = (content[number] if inside else base[number]) + extra
+        self.loose_lines.sort()
+        return cuts
+
+    def _delta(self, group: Group) -> int:
+        kind = group.style["indent"].value if not group.hanging else "block"
+        if group.hanging and group.style["hang"].value == "soft":
+            kind = "continuation"
+        return {"block": self.unit, "continuation": self.continuation}.get(str(kind), 0)
+
+    @staticmethod
+    def _close_breaks(group: Group, token: int) -> bool:
+        return token in group.forced or group.style["close"].value == "break"
+
+    # segments
+
+    def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
+        task = self._concat(begin, end, inside, indent, indent, 0)
+        frontier = self._drive(task)
+        _, rope = min(frontier.values(), key=lambda value: value[0])
+        self._apply(rope)
+        self.memo.clear()
+
+    def _drive(self, task: _Task) -> Frontier:
+        """Run a task and those it asks for, on a stack of our own."""
+        stack: list[tuple[_Task, tuple[int, int, int, int] | None]] = [(task, None)]
+        answer: Frontier | None = None
+        while True:
+            running, key = stack[-1]
+            try:
+                group, column, indent, rest = running.send(answer)  # type: ignore[arg-type]
+            except StopIteration as done:
+                result: Frontier = done.value
+                stack.pop()
+                if key is not None:
+                    self.memo[key] = result
+                if not stack:
+                    return result
+                answer = result
+                continue
+            answer = self._flat(group, column, rest)
+            if answer is None:
+                asked = (group, column, indent, rest)
+                answer = self.memo.get(asked)
+                if answer is None:
+                    stack.append((self._solve(group, column, indent, rest), asked))
+
+    def _apply(self, rope: Rope) -> None:
+        stack = [rope]
+        breaks = self.breaks
+        while stack:
+            at = stack.pop()
+            while at is not None:
+                at, item = at
+                if item is None:
+                    continue
+                if item[0].__class__ is list:
+                    for token in item[0]:
+                        breaks[token] = item[1]
+                else:
+                    stack.append(item)
+
+    def _flat(self, number: int, column: int, rest: int) -> Frontier | None:
+        """The group on one line, if it may stand so and fits with what follows."""
+        group = self.groups[number]
+        if group.hard:
+            return None
+        end = column + self.ends[group.end - 1] - self._origin(group)
+        if end + rest > self.limit:
+            return None
+        if self.multi_tokens and _any_between(self.multi_tokens, group.first, group.end):
+            return None
+        return {end: (0, None)}
+
+    def _origin(self, group: Group) -> int:
+        """Where the group's text begins, on the line that holds everything."""
+        if group.gaps[0] == group.first and group.first:
+            return self.ends[group.first - 1]
+        return self.starts[group.first]
+
+    def _solve(self, number: int, column: int, indent: int, rest: int) -> _Task:
+        """All ways to lay a group out that does not simply fit."""
+        group = self.groups[number]
+        found: Frontier = {}
+        if not group.must_open:
+            may_open = [
+                n
+                for n in group.inner
+                if may_open_inside(self.plan, group, group.part_of(self.groups[n].first))
+            ]
+            closed = yield from self._concat(
+                group.first, group.end, may_open, column, indent, rest, self._origin(group)
+            )
+            held = max(0, group.parts.count(MID) - 1) * int(group.style["hold"].value) * PENALTY
+            for end, (cost, rope) in closed.items():
+                _offer(found, end, cost + (held if rope is not None else 0), rope)
+        for extra, broken in self._ways_to_open(group, column, indent, rest):
+            opened = yield from self._open(group, column, indent, rest, broken)
+            cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
+            for end, (cost, rope) in opened.items():
+                _offer(found, end, cost + cost_of_opening, rope)
+        return found
+
+    def _ways_to_open(
+        self, group: Group, column: int, indent: int, rest: int
+    ) -> list[tuple[int, list[int]]]:
+        """The sets of gaps that may be broken together, each with an extra cost."""
+        style, forced = group.style, group.forced
+        gaps, parts = group.gaps, group.parts
+        opening = [t for t, p in zip(gaps, parts) if p == OPEN]
+        closing = [t for t, p in zip(gaps, parts) if p == CLOSE]
+        middle = [t for t, p in zip(gaps, parts) if p == MID]
+        close = [t for t in closing if self._close_breaks(group, t)]
+        cling = [t for t in opening if t in forced]
+        opens: list[list[int]] = []
+        mode = style["open"].value
+        if not opening:
+            opens = [[]]
+        elif group.hanging or mode == "break":
+            opens = [opening]
+        elif mode == "cling":
+            opens = [cling]
+        else:
+            opens = [opening, cling] if opening != cling else [opening]
+        ways: list[tuple[int, list[int]]] = []
+        if group.wrap == "flow":
+            for open_ in opens:
+                flowed = self._flow(group, column, indent, rest, open_)
+                ways.append((0, sorted([*open_, *flowed, *(close if open_ else [])])))
+            return ways
+        for open_ in opens:
+            shut = close if open_ or not opening else [t for t in close if t in forced]
+            ways.append((0, sorted([*open_, *middle, *shut])))
+            if (
+                group.wrap == "stack"
+                and style["shelf"].value == "yes"
+                and open_
+                and middle
+                and not group.hard
+            ):
+                ways.append((0, sorted([*open_, *shut])))
+        if middle and self._keeps_first(group) and middle[0] not in forced:
+            kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
+            ways = [(extra + 4, way) for extra, way in ways]
+            ways = [(extra, way) for extra, way in kept if way] + ways
+        return ways
+
+    def _keeps_first(self, group: Group) -> bool:
+        keep = group.style["keep"].value
+        if keep == "name":
+            head_end = group.gaps[0]
+            return not any(self.groups[n].first < head_end for n in group.inner) and (
+                self.plan.tree.token_text(head_end - 1)[-1:] not in (b")", b"]", b"}")
+            )
+        return keep == "always"
+
+    def _flow(
+        self, group: Group, column: int, indent: int, rest: int, opening: list[int]
+    ) -> list[int]:
+        """The gaps to break so that each line takes as many items as fit."""
+        starts, ends, limit = self.starts, self.ends, self.limit
+        inner = self._inner_column(group, column, indent, bool(opening))
+        gaps = [t for t, p in zip(group.gaps, group.parts) if p == MID]
+        first = opening[0] if opening else group.first
+        bounds = [first, *gaps, group.end]
+        broken: list[int] = []
+        at = inner if opening else column
+        mark = starts[first]
+        full = False
+        hard_at = self._hard_tokens(group)
+        for i, token in enumerate(bounds[:-1]):
+            stop = bounds[i + 1]
+            after = rest if stop == group.end else 0
+            fits = at + ends[stop - 1] - mark + after <= limit
+            if i and (token in group.forced or full or not fits):
+                broken.append(token)
+                at, mark = inner, starts[token]
+            at += ends[stop - 1] - mark
+            mark = ends[stop - 1]
+            full = bool(hard_at) and _any_between(hard_at, token + 1, stop)
+        return broken
+
+    def _hard_tokens(self, group: Group) -> list[int]:
+        if not group.hard:
+            return []
+        return sorted(
+            t for n in group.inner if self.groups[n].hard for t in self.groups[n].gaps
+        )
+
+    def _inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
+        if not opened and not group.hanging and group.style["align"].value == "yes":
+            if group.parts[0] == OPEN:
+                return column + self.starts[group.gaps[0]] - self.starts[group.first]
+            return column
+        return indent + self._delta(group)
+
+    def _open(
+        self, group: Group, column: int, indent: int, rest: int, broken: list[int]
+    ) -> _Task:
+        """Lay a group out with these of its gaps broken."""
+        starts, ends, limit = self.starts, self.ends, self.limit
+        opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
+        inner_column = self._inner_column(group, column, indent, opened)
+        last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
+        inner, groups = group.inner, self.groups
+        total = 0
+        items: Rope = None
+        frontier: Frontier = {column: (0, None)}
+        at = 0
+        begin, line_column = group.first, column
+        for index in range(len(broken) + 1):
+            is_last = index == len(broken)
+            stop = group.end if is_last else broken[index]
+            first_kid = at
+            while at < len(inner) and groups[inner[at]].first < stop:
+                at += 1
+            trail = rest if is_last else 0
+            if begin == stop:  # a hanging node: nothing stands before its gap
+                frontier = {line_column: (0, None)}
+            else:
+                kids = inner[first_kid:at]
+                end = line_column + ends[stop - 1] - starts[begin]
+                if (
+                    end + trail <= limit
+                    and not (kids and any(groups[n].hard for n in kids))
+                    and not (self.multi_tokens and _any_between(self.multi_tokens, begin, stop))
+                    and not (self.loose_lines and _any_between(self.loose_lines, begin + 1, stop))
+                ):
+                    frontier = {end: (0, None)}
+                else:
+                    line_indent = indent if begin == group.first else line_column
+                    frontier = yield from self._concat(
+                        begin, stop, kids, line_column, line_indent, trail
+                    )
+            if is_last:
+                break
+            cost, rope = min(frontier.values(), key=lambda value: value[0])
+            total += cost + LINE
+            if rope is not None:
+                items = (items, rope)
+            begin = stop
+            line_column = indent if stop == last_gap else inner_column
+        inner_breaks = [t for t in broken if t != last_gap]
+        if inner_breaks:
+            items = (items, (inner_breaks, inner_column))
+        if last_gap in broken:
+            items = (items, ([last_gap], indent))
+        return {
+            end: (cost + total, (items, rope) if rope is not None else items)
+            for end, (cost, rope) in frontier.items()
+        }
+
+    def _concat(
+        self,
+        begin: int,
+        end: int,
+        kids: Sequence[int],
+        column: int,
+        indent: int,
+        rest: int,
+        origin: int | None = None,
+    ) -> _Task:
+        """Lay tokens out one after the other; only the groups in `kids` may open."""
+        starts, ends, groups = self.starts, self.ends, self.groups
+        mark = starts[begin] if origin is None else origin
+        frontier: Frontier = {column: (0, None)}
+        for at, what, number in self._events(begin, end, kids):
+            if what == 0:
+                group = groups[number]
+                place = self._origin(group)
+                if place != mark:
+                    frontier = self._shift(frontier, place - mark)
+                after = self._rest_of_line(group.end, end, rest)
+                reached: Frontier = {}
+                for start, (cost, rope) in frontier.items():
+                    frontier_of_kid = yield number, start, indent, after
+                    for stop, (more, inner) in frontier_of_kid.items():
+                        joined = rope if inner is None else (rope, inner)
+                        _offer(reached, stop, cost + more, joined)
+                frontier = reached
+                mark = ends[group.end - 1]
+            elif what == 1:
+                first_line, last_line, lines = self.multi[at]
+                frontier = self._shift(frontier, starts[at] + first_line - mark)
+                cost, rope = min(frontier.values(), key=lambda value: value[0])
+                frontier = {last_line: (cost + lines * LINE, rope)}
+                mark = ends[at]
+            else:
+                frontier = self._shift(frontier, ends[at - 1] - mark)
+                cost, rope = min(frontier.values(), key=lambda value: value[0])
+                by_comment = self.plan.lines[at][1]
+                line = indent + (self.continuation if by_comment else 0)
+                frontier = {line: (cost + LINE, (rope, ([at], line)))}
+                mark = starts[at]
+        if ends[end - 1] != mark:
+            frontier = self._shift(frontier, ends[end - 1] - mark)
+        return frontier
+
+    def _events(
+        self, begin: int, end: int, kids: Sequence[int]
+    ) -> list[tuple[int, int, int]]:
+        """What interrupts a run of plain tokens, in order: (token, what, group)."""
+        groups = self.groups
+        events = [(groups[n].first, 0, n) for n in kids]
+        for source, what in ((self.multi_tokens, 1), (self.loose_lines, 2)):
+            if not source:
+                continue
+            low = bisect_left(source, begin if what == 1 else begin + 1)
+            high = bisect_left(source, end)
+            for token in source[low:high]:
+                if not any(groups[n].first <= token < groups[n].end for n in kids):
+                    events.append((token, what, -1))
+        events.sort()
+        return events
+
+    def _rest_of_line(self, begin: int, end: int, rest: int) -> int:
+        """Columns from the end of a group to the next line end that is certain."""
+        stop = end
+        if self.loose_lines:
+            at = bisect_left(self.loose_lines, begin)
+            if at < len(self.loose_lines) and self.loose_lines[at] < stop:
+                stop, rest = self.loose_lines[at], 0
+        at = bisect_left(self.certain, begin)
+        if at < len(self.certain) and self.certain[at] < stop:
+            stop, rest = self.certain[at], 0
+        return max(0, self.ends[stop - 1] - self.ends[begin - 1]) + rest
+
+    def _shift(self, frontier: Frontier, columns: int) -> Frontier:
+        """Advance by plain text, charging what passes the width."""
+        limit = self.limit
+        moved: Frontier = {}
+        for column, (cost, rope) in frontier.items():
+            column += columns
+            if column > limit:
+                cost += (column - limit) * OVERFLOW
+                column = limit
+            _offer(moved, column, cost, rope)
+        return moved
+
+
+def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
+    """Keep the cheaper of two ways to end at a column; of equals, the earlier."""
+    known = frontier.get(end)
+    if known is None or cost < known[0]:
+        frontier[end] = (cost, rope)
+
+
+def _any_between(tokens: list[int], begin: int, end: int) -> bool:
+    at = bisect_left(tokens, begin)
+    return at < len(tokens) and tokens[at] < end
+
+
+def _correct_widths(plan: Plan, widths: list[int], display_width: Any) -> None:
+    """Replace byte counts by display columns where a token is not ASCII."""
+    tree = plan.tree
+    if tree.data.isascii():
+        return
+    done = -1
+    for match in re.finditer(rb"[\x80-\xff]+", tree.data):
+        token = bisect_right(tree.token_start, match.start()) - 1
+        if token > done and match.start() < tree.token_end[token]:
+            widths[token] = display_width(tree.token_text(token).decode())
+            done = token
+
+
+def _find_multiline(plan: Plan, widths: list[int]) -> dict[int, tuple[int, int, int]]:
+    """Tokens that hold line ends: columns of their first and last line, and lines more."""
+    tree = plan.tree
+    found: dict[int, tuple[int, int, int]] = {}
+    data, starts, ends = tree.data, tree.token_start, tree.token_end
+    at = data.find(b"\n")
+    while at >= 0:
+        token = bisect_right(starts, at) - 1
+        if token >= 0 and at < ends[token]:
+            text = data[starts[token] : ends[token]]
+            last = len(text) - text.rfind(b"\n") - 1
+            found[token] = (at - starts[token], last, text.count(b"\n"))
+            widths[token] = at - starts[token]
+            at = data.find(b"\n", ends[token])
+        else:
+            following = starts[token + 1] if token + 1 < len(starts) else len(data)
+            at = data.find(b"\n", following)
+    return found

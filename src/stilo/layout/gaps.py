@@ -1,0 +1,159 @@
+"""What the sheet says of each gap, decided once for each kind of neighbourhood.
+
+A gap lies between two neighbouring children of the lowest node that holds
+both. The children speak for their sides (`after`, `before`, `break`, `brace`,
+`hang`), the node for what neither claims (`between`).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from stilo.sheet.cascade import INITIAL, Cascade, Declared, Style
+from stilo.tree.flat import Tree
+
+#: The parts a gap can play in the sequence that owns it.
+NONE, OPEN, MID, CLOSE, EMPTY = range(5)
+#: Bits of a row's `starts`: the node begins a sequence of its own, hangs, or both.
+SEQUENCE, HANGING = 1, 2
+_BREAK_WORDS = {"open": OPEN, "close": CLOSE}
+
+
+@dataclass(frozen=True)
+class Gap:
+    """A decided kind of gap.
+
+    space: blanks when on one line; part: its part in a sequence (NONE, OPEN, …); of_right: that
+    sequence is the one of the node to the right; line: a new line whatever fits; blank: least
+    blank lines; glued: known to be safe without a blank; said, broken: what decided the blank and
+    the break.
+    """
+
+    space: int
+    part: int
+    of_right: bool
+    line: bool
+    blank: int
+    glued: bool
+    said: Declared
+    broken: Declared
+
+
+class Rows:
+    """The memo over kinds of node in their place: state, gap before, what it starts.
+
+    A row is found by the parent's state, the previous sibling's state, the kind
+    and the field; `table` maps their combination to the index of a row.
+    """
+
+    def __init__(self, cascade: Cascade) -> None:
+        self.cascade = cascade
+        self.table: dict[tuple[int, int, int], int] = {}
+        self.state: list[int] = []
+        self.gap: list[int] = []
+        self.starts: list[int] = []
+        self.comment: list[bool] = []
+        self.style: list[Style] = []
+        self.gaps: list[Gap] = []
+        self._gap_ids: dict[Gap, int] = {}
+        self._row_ids: dict[tuple[int, int, int], int] = {}
+        self._branch_of: dict[tuple[int, int, int], int] = {}
+
+    def row(
+        self, above: int, left: int, kind: int, field: int, tree: Tree, node: int
+    ) -> int:
+        """The row for a node that the table does not answer."""
+        key = (above, left, kind | field << 16)
+        branch = self._branch_of.get(key)
+        if branch is None:
+            state = self.cascade.step(above, left, kind, field)
+            if state >= 0:
+                row = self._new_row(above, left, state)
+                self.table[key] = row
+                return row
+            branch = self._branch_of[key] = state
+        state = self.cascade.follow(branch, above, left, kind, field, tree, node)
+        return self._new_row(above, left, state)
+
+    def _new_row(self, above: int, left: int, state: int) -> int:
+        with self.cascade.lock:
+            return self._locked_row(above, left, state)
+
+    def _locked_row(self, above: int, left: int, state: int) -> int:
+        key = (above, left, state)
+        if key in self._row_ids:
+            return self._row_ids[key]
+        cascade = self.cascade
+        style = cascade.style_of(state)
+        around = cascade.style_of(above)
+        is_first = left == cascade.outside
+        gap = decide(around, None if is_first else cascade.style_of(left), style)
+        if gap not in self._gap_ids:
+            self.gaps.append(gap)
+            self._gap_ids[gap] = len(self.gaps) - 1
+        spine = style["spine"].value
+        joined = is_first and spine != "none" and spine == around["spine"].value
+        starts = 0
+        if style["wrap"].value not in ("none", "row") and not joined:
+            starts |= SEQUENCE
+        if style["hang"].value != "none":
+            starts |= HANGING
+        self.state.append(state)
+        self.gap.append(self._gap_ids[gap])
+        self.starts.append(starts)
+        self.comment.append(style["comment"].value != "none")
+        self.style.append(style)
+        self._row_ids[key] = len(self.state) - 1
+        return len(self.state) - 1
+
+
+def decide(around: Style, left: Style | None, right: Style) -> Gap:
+    """The gap between two neighbours within a node. Pure; see the module's text."""
+    if left is None:
+        left = INITIAL
+    part, broken = _part(around, left, right)
+    of_right = False
+    if right["hang"].value != "none" and part == NONE:
+        part, broken, of_right = OPEN, right["hang"], True
+    elif part != EMPTY and around["wrap"].value in ("none", "row"):
+        part = NONE
+    said = _said(around, left, right)
+    line = said.value == "line" and part in (NONE, MID)
+    if said is around["between"]:
+        line = False
+    if line and part == NONE:
+        broken = said
+    space = 0 if said.value in ("none", "glued") else 1
+    blank = max(int(left["blank-after"].value), int(right["blank-before"].value))
+    return Gap(space, part, of_right, line, blank, said.value == "glued", said, broken)
+
+
+def _part(around: Style, left: Style, right: Style) -> tuple[int, Declared]:
+    after, before = left["break"], right["break"]
+    if after.value == "open":
+        return (EMPTY if before.value == "close" else OPEN), after
+    if before.value == "close":
+        return CLOSE, before
+    if before.value == "never" or after.value == "never":
+        return NONE, before if before.value == "never" else after
+    if before.value == "before":
+        return MID, before
+    if after.value == "after":
+        return MID, after
+    if before.value == "after" or after.value == "before":
+        return NONE, before
+    if around["between"].value == "line":
+        return MID, around["between"]
+    return NONE, around["between"]
+
+
+def _said(around: Style, left: Style, right: Style) -> Declared:
+    """The strongest of what the two sides say, or what lies between children."""
+    spoken = [d for d in (left["after"], right["before"]) if d.value != "auto"]
+    brace = right["brace"]
+    if brace.value != "auto":
+        value = "line" if brace.value == "own-line" else "space"
+        spoken.append(Declared(value, brace.source, brace.strength))
+    if not spoken:
+        return around["between"]
+    return max(spoken, key=lambda declared: declared.strength)

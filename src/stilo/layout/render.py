@@ -1,0 +1,120 @@
+"""From decided gaps to text: line ends, indents, blank lines, comments moved along."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from stilo.layout.fit import Fitted
+from stilo.layout.groups import Plan
+from stilo.sheet.properties import Value
+
+
+@dataclass(frozen=True)
+class Rendered:
+    """The result as pieces: the white space before each token and each token's text.
+
+    `gaps` has one piece more than `tokens`: what ends the text.
+    """
+
+    gaps: list[bytes]
+    tokens: list[bytes]
+
+    def text(self) -> bytes:
+        """The whole text, with `\\n` as line end."""
+        pieces = [b""] * (len(self.gaps) + len(self.tokens))
+        pieces[::2] = self.gaps
+        pieces[1::2] = self.tokens
+        return b"".join(pieces)
+
+
+def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
+    """Write each gap and token out."""
+    tree = plan.tree
+    data = tree.data
+    tokens = [data[s:e] for s, e in zip(tree.token_start, tree.token_end)]
+    if not tokens:
+        return Rendered([b""], [])
+    blanks = (b"", b" ")
+    gaps = [blanks[n] for n in plan.space]
+    margins: dict[int, bytes] = {}
+    tab = int(values["tab-width"]) if values["indent-with"] == "tabs" else 0
+    most = _most_blank_lines(plan)
+    between = tree.between
+    for token, column in fitted.breaks.items():
+        margin = margins.get(column)
+        if margin is None:
+            margin = b"\t" * (column // tab) + b" " * (column % tab) if tab else b" " * column
+            margins[column] = margin = b"\n" + margin
+        allowed = most.get(token)
+        if allowed is not None:
+            least = plan.blanks.get(token, 0)
+            lines = between[token].count(b"\n") - 1
+            lines = max(least, min(lines, allowed))
+            gaps[token] = b"\n" * lines + margin if lines > 0 else margin
+        else:
+            gaps[token] = margin
+    for token in plan.comments:
+        text = tokens[token]
+        if b"\n" in text:
+            tokens[token] = _move_comment(text, _column(plan, fitted, token, gaps), tab, values)
+        elif text[-1:].isspace():
+            tokens[token] = text.rstrip()
+    gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
+    return Rendered(gaps, tokens)
+
+
+def _most_blank_lines(plan: Plan) -> dict[int, int]:
+    """For the gaps where blank lines may stand, how many at most."""
+    most: dict[int, int] = {}
+    for group in plan.groups:
+        allowed = int(group.style["blank-most"].value) if not group.hanging else 0
+        if not group.gaps:
+            continue
+        last = group.gaps[-1] if group.parts[-1] == 3 else -1
+        for token, part in zip(group.gaps, group.parts):
+            if part == 2 and token != last and (allowed or token in plan.blanks):
+                most[token] = allowed
+    return most
+
+
+def _column(plan: Plan, fitted: Fitted, token: int, gaps: list[bytes]) -> int:
+    """The column at which a token's line indents (its own, if it begins the line)."""
+    at = token
+    while at and at not in fitted.breaks:
+        at -= 1
+    return fitted.breaks.get(at, 0)
+
+
+def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value]) -> bytes:
+    """Set the further lines of a block comment to where the comment now stands.
+
+    Where each begins with a star, the stars are set under the first; else the
+    lines keep their places among themselves and the leftmost is set to stand
+    three columns in from the comment's own.
+    """
+    first, *rest = [line.rstrip() for line in text.split(b"\n")]
+    width = int(values["tab-width"])
+    filled = [line for line in rest if line]
+    if all(line.lstrip().startswith(b"*") for line in filled):
+        moved = [_margin(column + 1, tab) + line.lstrip() if line else b"" for line in rest]
+        return b"\n".join([first, *moved])
+    expanded = [line.expandtabs(width) for line in rest]
+    last = expanded[-1].lstrip()
+    inner = [line for line in expanded[:-1] if line]
+    closes_alone = last.strip(b"*-=/") == b"" and bool(inner)
+    if not closes_alone and last:
+        inner.append(expanded[-1])
+    least = min((len(line) - len(line.lstrip()) for line in inner), default=0)
+    moved = []
+    for line in expanded:
+        body = line.lstrip()
+        depth = len(line) - len(body) - least
+        moved.append(_margin(column + 3 + depth, tab) + body if body else b"")
+    if closes_alone:
+        moved[-1] = _margin(column + 1, tab) + last
+    return b"\n".join([first, *moved])
+
+
+def _margin(column: int, tab: int) -> bytes:
+    return b"\t" * (column // tab) + b" " * (column % tab) if tab else b" " * column

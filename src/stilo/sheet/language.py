@@ -1,0 +1,193 @@
+"""A language: its grammar and its sheets, checked, ready for any style."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Mapping, Sequence
+from fnmatch import fnmatchcase
+from functools import cached_property, lru_cache
+from importlib import resources
+from pathlib import PurePath
+
+from stilo.errors import BadSetting, Fault, SheetError, UnknownLanguage, UnknownSetting
+from stilo.layout.gaps import Rows
+from stilo.sheet.cascade import Cascade
+from stilo.sheet.parse import (
+    Rule,
+    Setting,
+    Sheet,
+    comment_kinds,
+    parse_nodes,
+    read_facts,
+    read_sheet,
+    role_names,
+    whole_kinds,
+)
+from stilo.sheet.properties import PROPERTIES, Value
+from stilo.sheet.selectors import SelectorReader
+from stilo.tree.grammar import Grammar, GrammarMissing
+
+BASE = "base"
+SUFFIX = ".stilo"
+
+
+class Language:
+    """A language as its sheets define it. Immutable to its users, and thread-safe.
+
+    sheets: (name, text) from the weakest to the strongest, the base sheet first.
+    Raises SheetError with every fault of all of them.
+    """
+
+    def __init__(self, sheets: Sequence[tuple[str, str]]) -> None:
+        parsed = [(name, parse_nodes(text)) for name, text in sheets]
+        facts: dict[str, list[str]] = {}
+        self.name = ""
+        for name, text in sheets:
+            sheet = read_facts(text, name)
+            facts.update(sheet.facts)
+            self.name = sheet.language or self.name
+        faults: list[Fault] = []
+        if "grammar" not in facts:
+            raise SheetError([Fault(sheets[-1][0], 1, 1, "@language with a grammar is missing")])
+        function = facts.get("grammar-function", ["language"])[0]
+        try:
+            self.grammar = Grammar(facts["grammar"][0], function)
+        except GrammarMissing as error:
+            raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
+        self.files: tuple[str, ...] = tuple(facts.get("files", ()))
+        pairs = facts.get("pairs", [])
+        self.pairs: dict[str, str] = dict(zip(pairs[::2], pairs[1::2]))
+        kinds = self.grammar.kinds
+        every = [node for _, nodes in parsed for node in nodes]
+        self.comment_kinds: dict[int, str] = {
+            number: sort
+            for name, sort in comment_kinds(every).items()
+            for number in kinds.get((name, True), ())
+        }
+        comments = frozenset(self.comment_kinds)
+        self.whole: frozenset[int] = comments.union(
+            *(kinds.get((name, True), frozenset()) for name in whole_kinds(every))
+        )
+        roles = [role for _, nodes in parsed for role in role_names(nodes)]
+        self.settings: dict[str, Setting] = {}
+        self.roles: dict[str, str] = {}
+        rules: list[tuple[int, Rule]] = []
+        self._sheets: list[Sheet] = []
+        for layer, (name, nodes) in enumerate(parsed):
+            grammar = self.grammar if layer else None
+            reader = SelectorReader(grammar, roles, lambda: comments)
+            sheet = read_sheet(nodes, name, reader, roles, self.settings)
+            faults += sheet.faults
+            self.settings.update(sheet.settings)
+            self.roles.update({r: m or self.roles.get(r, "") for r, m in sheet.roles.items()})
+            rules += [(layer + 1, rule) for rule in sheet.rules]
+            self._sheets.append(sheet)
+        if faults:
+            raise SheetError(faults)
+        self._rules = _role_rules(self.settings, roles) + rules
+        self._rows: dict[tuple[tuple[str, Value], ...], Rows] = {}
+        self._lock = threading.Lock()
+
+    @cached_property
+    def fielded(self) -> frozenset[int]:
+        """Kinds whose children's fields some selector asks for."""
+        numbers: set[int] = set()
+        for _, rule in self._rules:
+            compounds = rule.selector.compounds
+            for i, compound in enumerate(compounds):
+                if not compound.needs_field():
+                    continue
+                around = compounds[i - 1].kinds if i and rule.selector.joins[i - 1] == ">" else None
+                if around is None:
+                    return frozenset(n for numbers in self.grammar.kinds.values() for n in numbers)
+                numbers |= around
+        return frozenset(numbers)
+
+    def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:
+        """Every setting's value under a style. Raises UnknownSetting or BadSetting."""
+        values = {name: setting.default for name, setting in self.settings.items()}
+        for name, given in style.items():
+            setting = self.settings.get(name)
+            if setting is None:
+                raise UnknownSetting(origin, name, list(self.settings))
+            value = setting.type.read(str(given))
+            if value is None:
+                raise BadSetting(origin, name, str(given), str(setting.type))
+            values[name] = value
+        return values
+
+    def rows(self, values: Mapping[str, Value]) -> Rows:
+        """The memo over this language's rules with these values, shared by all who use them."""
+        key = tuple(sorted(values.items()))
+        with self._lock:
+            if key not in self._rows:
+                self._rows[key] = Rows(Cascade(self._rules, values))
+            return self._rows[key]
+
+
+def _role_rules(settings: Mapping[str, Setting], roles: Sequence[str]) -> list[tuple[int, Rule]]:
+    """The rules that `@role` stands for: each aspect of a role is its setting's value."""
+    from stilo.sheet.parse import Declaration
+    from stilo.sheet.selectors import Compound, Selector
+
+    by_role: dict[str, list[Declaration]] = {}
+    for name, setting in settings.items():
+        role, _, aspect = name.partition(".")
+        if role in roles and aspect in PROPERTIES:
+            declaration = Declaration(aspect, None, name, setting.place)
+            by_role.setdefault(role, []).append(declaration)
+    return [
+        (
+            0,
+            Rule(
+                Selector((Compound(roles=frozenset([role])),), (), f".{role}"),
+                None,
+                tuple(declarations),
+                declarations[0].place,
+            ),
+        )
+        for role, declarations in by_role.items()
+    ]
+
+
+def sheet_text(name: str) -> str:
+    """The text of a sheet that comes with Stilo."""
+    return (resources.files("stilo.languages") / f"{name}{SUFFIX}").read_text("utf-8")
+
+
+@lru_cache
+def language_names() -> tuple[str, ...]:
+    """The languages that Stilo has a sheet for."""
+    names = [
+        entry.name.removesuffix(SUFFIX)
+        for entry in resources.files("stilo.languages").iterdir()
+        if entry.name.endswith(SUFFIX)
+    ]
+    return tuple(sorted(name for name in names if name != BASE))
+
+
+@lru_cache
+def load_language(name: str) -> Language:
+    """A language by name. Raises UnknownLanguage, SheetError."""
+    if name not in language_names():
+        raise UnknownLanguage(name, language_names())
+    return Language([(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)])
+
+
+@lru_cache
+def _globs() -> tuple[tuple[str, str], ...]:
+    """(glob, language) of all our sheets."""
+    found = []
+    for name in language_names():
+        for glob in read_facts(sheet_text(name), name).facts.get("files", ()):
+            found.append((glob, name))
+    return tuple(found)
+
+
+def language_for_file(path: str) -> str:
+    """The name of the language that a file's name says. Raises UnknownLanguage."""
+    base = PurePath(path).name
+    for glob, name in _globs():
+        if fnmatchcase(base, glob):
+            return name
+    raise UnknownLanguage(path, language_names())

@@ -1,0 +1,348 @@
+"""From a sheet's text to its rules, roles and settings.
+
+CSS syntax (CSS Syntax Module Level 3) is read by tinycss2. What is wrong is
+collected as faults, never thrown one at a time.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import tinycss2
+
+from stilo.errors import Fault, near
+from stilo.sheet.properties import PROPERTIES, ROLE, Type, Value, Whole, Words
+from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where something stands: a sheet's name, line and column from 1."""
+
+    origin: str
+    line: int
+    column: int
+
+    def __str__(self) -> str:
+        return f"{self.origin}:{self.line}:{self.column}"
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What a team may choose: name, permitted values, default, meaning, place."""
+
+    name: str
+    type: Type
+    default: Value
+    meaning: str
+    place: Place
+
+
+@dataclass(frozen=True)
+class Declaration:
+    """`property: value`; `setting` names where the value comes from, if from a setting."""
+
+    name: str
+    value: Value | None
+    setting: str | None
+    place: Place
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A selector with what it declares; a later layer or rule wins over an earlier."""
+
+    selector: Selector
+    roles: tuple[str, ...] | None
+    declarations: tuple[Declaration, ...]
+    place: Place
+
+
+@dataclass
+class Sheet:
+    """A sheet as read. Its faults are not raised yet."""
+
+    name: str
+    language: str = ""
+    facts: dict[str, list[str]] = field(default_factory=dict)
+    roles: dict[str, str] = field(default_factory=dict)
+    settings: dict[str, Setting] = field(default_factory=dict)
+    rules: list[Rule] = field(default_factory=list)
+    faults: list[Fault] = field(default_factory=list)
+
+
+FACTS = {
+    "grammar": "the package that parses the language",
+    "grammar-function": "the function of that package that gives the grammar",
+    "files": "globs of the file names that are in this language",
+    "pairs": "opening and closing delimiters, in turn",
+}
+
+
+def parse_nodes(text: str) -> list[Any]:
+    """The sheet's rules as tinycss2 nodes."""
+    nodes: list[Any] = tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
+    return nodes
+
+
+def read_facts(text: str, name: str) -> Sheet:
+    """Only what `@language` at the top says: enough to find the sheet for a file."""
+    head = text[: text.index("}") + 1] if "}" in text else text
+    sheet = Sheet(name)
+    for node in parse_nodes(head):
+        if node.type == "at-rule" and node.lower_at_keyword == "language":
+            _read_language(sheet, node)
+    return sheet
+
+
+def read_sheet(
+    nodes: Sequence[Any],
+    name: str,
+    reader: SelectorReader,
+    roles: Sequence[str],
+    settings: dict[str, Setting],
+) -> Sheet:
+    """Read a whole sheet. roles, settings: those of the sheets below it and its own."""
+    sheet = Sheet(name)
+    known = dict(settings)
+    seen: dict[tuple[str, str], int] = {}
+    for node in nodes:
+        if node.type == "error":
+            _fault(sheet, node, f"not CSS syntax: {node.message}")
+        elif node.type == "at-rule":
+            word = node.lower_at_keyword
+            if word == "language":
+                _read_language(sheet, node)
+            elif word == "role":
+                _read_role(sheet, node, known)
+            elif word == "setting":
+                _read_setting(sheet, node, known)
+            else:
+                message = f'unknown rule "@{word}"{near(word, ["language", "role", "setting"])}'
+                _fault(sheet, node, message)
+        elif node.type == "qualified-rule":
+            _read_rule(sheet, node, reader, roles, known, seen)
+    return sheet
+
+
+def role_names(nodes: Iterable[Any]) -> list[str]:
+    """The roles that the sheet declares with `@role`."""
+    return [
+        token.value
+        for node in nodes
+        if node.type == "at-rule" and node.lower_at_keyword == "role"
+        for token in node.prelude[:2]
+        if token.type == "ident"
+    ]
+
+
+def whole_kinds(nodes: Iterable[Any]) -> set[str]:
+    """The kinds that the sheet takes as one token."""
+    return {name for name, value in _plain_declarations(nodes, "token") if value == "whole"}
+
+
+def comment_kinds(nodes: Iterable[Any]) -> dict[str, str]:
+    """The kinds that the sheet says are comments, and which sort."""
+    return {name: value for name, value in _plain_declarations(nodes, "comment")}
+
+
+def _plain_declarations(nodes: Iterable[Any], wanted: str) -> Iterable[tuple[str, str]]:
+    for node in nodes:
+        if node.type != "qualified-rule":
+            continue
+        kinds = [t.value for t in node.prelude if t.type == "ident"]
+        for item in tinycss2.parse_blocks_contents(node.content, True, True):
+            if item.type == "declaration" and item.name == wanted:
+                value = "".join(t.serialize() for t in item.value).strip()
+                yield from ((kind, value) for kind in kinds)
+
+
+def _fault(sheet: Sheet, token: Any, message: str) -> None:
+    line = getattr(token, "source_line", 1)
+    column = getattr(token, "source_column", 1)
+    sheet.faults.append(Fault(sheet.name, line, column, message))
+
+
+def _place(sheet: Sheet, token: Any) -> Place:
+    return Place(sheet.name, token.source_line, token.source_column)
+
+
+def _words(tokens: Iterable[Any]) -> list[str]:
+    """Idents, numbers and strings of a value; idents joined by dots are one word."""
+    words: list[str] = []
+    glue = False
+    for token in tokens:
+        if token.type in ("whitespace", "comment"):
+            glue = False
+        elif token.type == "literal" and token.value == "." and words:
+            words[-1] += "."
+            glue = True
+        else:
+            text = str(token.value) if token.type in ("ident", "string") else token.serialize()
+            if glue:
+                words[-1] += text
+            else:
+                words.append(text)
+            glue = False
+    return words
+
+
+def _contents(sheet: Sheet, node: Any) -> list[Any]:
+    """The declarations in a block; what is none is a fault."""
+    if node.content is None:
+        _fault(sheet, node, "a block in braces is missing")
+        return []
+    found = []
+    seen: set[str] = set()
+    for item in tinycss2.parse_blocks_contents(node.content, True, True):
+        if item.type != "declaration":
+            message = getattr(item, "message", "only declarations belong in this block")
+            _fault(sheet, item, message)
+        elif item.name in seen:
+            _fault(sheet, item, f'"{item.name}" is declared twice in this block')
+        else:
+            seen.add(item.name)
+            found.append(item)
+    return found
+
+
+def _read_language(sheet: Sheet, node: Any) -> None:
+    names = _words(node.prelude)
+    if len(names) != 1:
+        _fault(sheet, node, "@language takes one name")
+        return
+    sheet.language = names[0]
+    for item in _contents(sheet, node):
+        if item.name not in FACTS:
+            _fault(sheet, item, f'unknown fact "{item.name}"{near(item.name, list(FACTS))}')
+        else:
+            sheet.facts[item.name] = _words(item.value)
+
+
+def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
+    names = [t.value for t in node.prelude if t.type == "ident"]
+    if len(names) != 1:
+        _fault(sheet, node, "@role takes one name")
+        return
+    role = names[0]
+    for item in _contents(sheet, node):
+        words = _words(item.value)
+        if item.name == "meaning":
+            sheet.roles[role] = " ".join(words)
+            continue
+        prop = PROPERTIES.get(item.name)
+        if prop is None:
+            names_known = [*PROPERTIES, "meaning"]
+            _fault(sheet, item, f'unknown property "{item.name}"{near(item.name, names_known)}')
+            continue
+        value = prop.type.read(words[0]) if len(words) == 1 else None
+        if value is None:
+            _fault(sheet, item, f"{item.name} cannot be {' '.join(words)!r}: {prop.type}")
+            continue
+        name = f"{role}.{item.name}"
+        setting = Setting(name, prop.type, value, prop.meaning, _place(sheet, item))
+        sheet.settings[name] = known[name] = setting
+    sheet.roles.setdefault(role, "")
+
+
+def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
+    names = _words(node.prelude)
+    if len(names) != 1:
+        _fault(sheet, node, "@setting takes one name")
+        return
+    name = names[0]
+    parts = {item.name: (item, _words(item.value)) for item in _contents(sheet, node)}
+    for part, (item, _) in parts.items():
+        if part not in ("values", "range", "default", "meaning"):
+            message = near(part, ["values", "range", "default", "meaning"])
+            _fault(sheet, item, f'unknown part "{part}" of a setting{message}')
+    below = known.get(name)
+    kind: Type | None = below.type if below else None
+    if "values" in parts:
+        kind = Words(tuple(parts["values"][1]))
+    elif "range" in parts:
+        item, words = parts["range"]
+        if len(words) == 2 and all(w.isdigit() for w in words):
+            kind = Whole(int(words[0]), int(words[1]))
+        else:
+            _fault(sheet, item, "range takes two whole numbers")
+    if kind is None or "default" not in parts:
+        _fault(sheet, node, f"{name} needs `values` or `range`, and `default`")
+        return
+    item, words = parts["default"]
+    default = kind.read(" ".join(words))
+    if default is None:
+        _fault(sheet, item, f"{name} cannot be {' '.join(words)!r}: {kind}")
+        return
+    meaning = " ".join(parts["meaning"][1]) if "meaning" in parts else ""
+    meaning = meaning or (below.meaning if below else "")
+    if name in sheet.settings:
+        _fault(sheet, node, f'the setting "{name}" is declared twice')
+    sheet.settings[name] = known[name] = Setting(name, kind, default, meaning, _place(sheet, node))
+
+
+def _read_rule(
+    sheet: Sheet,
+    node: Any,
+    reader: SelectorReader,
+    roles: Sequence[str],
+    known: dict[str, Setting],
+    seen: dict[tuple[str, str], int],
+) -> None:
+    selectors: list[Selector] = []
+    try:
+        selectors = reader.read_list(node.prelude)
+    except SelectorFault as fault:
+        _fault(sheet, fault.token or node, fault.message)
+    given: tuple[str, ...] | None = None
+    declarations: list[Declaration] = []
+    for item in _contents(sheet, node):
+        words = _words(item.value)
+        if item.name == ROLE:
+            given = tuple(word for word in words if word != "none")
+            for word in given:
+                if word not in roles:
+                    _fault(sheet, item, f'unknown role "{word}"{near(word, roles)}')
+            continue
+        declaration = _read_declaration(sheet, item, words, known)
+        if declaration is not None:
+            declarations.append(declaration)
+    for selector in selectors:
+        for name in [d.name for d in declarations] + ([ROLE] if given is not None else []):
+            before = seen.setdefault((selector.text, name), node.source_line)
+            if before != node.source_line:
+                message = f'"{name}" of "{selector.text}" is declared already in line {before}'
+                _fault(sheet, node, message)
+        place = _place(sheet, node)
+        if given is not None and any(c.needs_roles() for c in selector.compounds):
+            _fault(sheet, node, "a rule that gives a role cannot ask for one")
+        sheet.rules.append(Rule(selector, given, tuple(declarations), place))
+
+
+def _read_declaration(
+    sheet: Sheet, item: Any, words: list[str], known: dict[str, Setting]
+) -> Declaration | None:
+    prop = PROPERTIES.get(item.name)
+    if prop is None:
+        names = [*PROPERTIES, ROLE]
+        _fault(sheet, item, f'unknown property "{item.name}"{near(item.name, names)}')
+        return None
+    place = _place(sheet, item)
+    functions = [t for t in item.value if t.type == "function"]
+    if functions:
+        name = ".".join(_words(functions[0].arguments)[:1])
+        if functions[0].name != "setting" or len(functions) > 1:
+            _fault(sheet, item, "a value is a word, a number or setting(name)")
+            return None
+        if name not in known:
+            _fault(sheet, item, f'unknown setting "{name}"{near(name, list(known))}')
+            return None
+        return Declaration(item.name, None, name, place)
+    value = prop.type.read(words[0]) if len(words) == 1 else None
+    if value is None:
+        hint = near(words[0], prop.type.permitted) if words and isinstance(prop.type, Words) else ""
+        _fault(sheet, item, f"{item.name} cannot be {' '.join(words)!r}{hint}: {prop.type}")
+        return None
+    return Declaration(item.name, value, None, place)

@@ -1,0 +1,173 @@
+"""The properties a sheet may declare, with their values and meaning.
+
+This table is the only place where a property is defined; the checks of a
+sheet, the settings of a role and the reference in `docs/` all come from it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Union
+
+Value = Union[str, int]
+
+
+@dataclass(frozen=True)
+class Words:
+    """Values that are one of some words."""
+
+    permitted: tuple[str, ...]
+
+    def __str__(self) -> str:
+        return ", ".join(self.permitted)
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, or None if it is not permitted."""
+        return text if text in self.permitted else None
+
+
+@dataclass(frozen=True)
+class Whole:
+    """Values that are whole numbers within bounds, both included."""
+
+    least: int
+    most: int
+
+    def __str__(self) -> str:
+        return f"a whole number from {self.least} to {self.most}"
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, or None if it is not permitted."""
+        if not text.isascii() or not text.isdigit():
+            return None
+        return int(text) if self.least <= int(text) <= self.most else None
+
+
+@dataclass(frozen=True)
+class Name:
+    """Values that are a name the author makes up."""
+
+    def __str__(self) -> str:
+        return "a name of your own"
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, or None if it is not permitted."""
+        return text if text.replace("-", "").isalnum() else None
+
+
+Type = Union[Words, Whole, Name]
+
+
+@dataclass(frozen=True)
+class Property:
+    """A property: what it may be, what it is when nothing is declared, what it does."""
+
+    name: str
+    type: Type
+    initial: Value
+    meaning: str
+
+
+_GAP = Words(("auto", "none", "space", "glued", "line"))
+_YES = Words(("yes", "no"))
+
+
+def _table(*rows: Property) -> dict[str, Property]:
+    return {row.name: row for row in rows}
+
+
+PROPERTIES = _table(
+    Property(
+        "before", _GAP, "auto",
+        "The gap before the node: none, one space, or a new line. `glued` is `none` even where "
+        "the two tokens would run together elsewhere. `auto` leaves it to the neighbour and to "
+        "`between`.",
+    ),
+    Property("after", _GAP, "auto", "The gap after the node, as `before`."),
+    Property(
+        "between", Words(("space", "none", "line")), "space",
+        "The gap between the node's children where neither neighbour speaks. `line` makes each "
+        "child an item that the sequence may set on its own line.",
+    ),
+    Property(
+        "wrap", Words(("none", "row", "flow", "stack", "stack-always")), "none",
+        "Makes the node a sequence, whose breaks are taken together. `row`: never broken. "
+        "`flow`: as many items in a line as fit. `stack`: one line, or one item a line. "
+        "`stack-always`: one item a line.",
+    ),
+    Property(
+        "break", Words(("auto", "open", "close", "before", "after", "never")), "auto",
+        "The part a child plays in the sequence around it. `open`: items begin after it. "
+        "`close`: items end before it. `before`, `after`: a break is permitted there. `never`: "
+        "none next to it.",
+    ),
+    Property(
+        "spine", Name(), "none",
+        "Nodes of one spine that are nested in each other's first child are one sequence: "
+        "operators of one precedence, the calls of a chain.",
+    ),
+    Property(
+        "indent", Words(("block", "continuation", "none")), "continuation",
+        "How far the lines of an opened sequence stand in from the line that opens it.",
+    ),
+    Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
+    Property(
+        "open", Words(("break", "cling", "either")), "break",
+        "Whether an opened sequence breaks after its opening delimiter (`break`), keeps the "
+        "first item beside it (`cling`), or does what costs least (`either`).",
+    ),
+    Property(
+        "close", Words(("break", "cling")), "cling",
+        "Whether the closing delimiter of an opened sequence stands on its own line.",
+    ),
+    Property(
+        "shelf", _YES, "no",
+        "Whether the items of an opened sequence may share one line of their own.",
+    ),
+    Property(
+        "keep", Words(("none", "name", "always")), "none",
+        "Whether the first link of a chain stays on the line of its head: when the head is a "
+        "plain name, always, or never.",
+    ),
+    Property(
+        "cling", Words(("none", "sole", "last", "any")), "none",
+        "When an item may open in place while the sequence around it stays closed: as its sole "
+        "item, as its last, anywhere.",
+    ),
+    Property(
+        "grant", Words(("none", "last", "all")), "none",
+        "Which parts of a sequence may open in place while it stays closed itself.",
+    ),
+    Property("cost", Whole(0, 1000), 3, "What opening the sequence costs."),
+    Property(
+        "hold", Whole(0, 1000), 0,
+        "What each break after the first costs that a sequence holds closed around an open part.",
+    ),
+    Property(
+        "brace", Words(("auto", "same-line", "own-line")), "auto",
+        "Where the opening brace of a body stands: at the end of the line that begins the "
+        "construct, or on its own line below.",
+    ),
+    Property(
+        "hang", Words(("none", "line", "soft")), "none",
+        "The node stands on a new line, one step in: always (`line`), or where it does not fit "
+        "(`soft`).",
+    ),
+    Property("blank-before", Whole(0, 9), 0, "The least number of blank lines before the item."),
+    Property("blank-after", Whole(0, 9), 0, "The least number of blank lines after the item."),
+    Property(
+        "blank-most", Whole(0, 9), 0,
+        "The most blank lines kept between the items of the sequence.",
+    ),
+    Property(
+        "comment", Words(("none", "line", "block")), "none",
+        "The node is a comment: to the end of its line, or with an end of its own.",
+    ),
+    Property(
+        "token", Words(("parts", "whole")), "parts",
+        "`whole` takes the node as one token, never looking inside. Declared for a kind alone.",
+    ),
+)
+
+#: What the node plays: names of roles, declared like a property, matched like a CSS class.
+ROLE = "role"

@@ -1,0 +1,346 @@
+"""Selectors: which nodes a rule speaks of.
+
+Syntax and meaning follow Selectors Level 4 (W3C), over a syntax tree: a type
+selector is a kind of node, a string is a token by its text, `#name` the field
+of the parent that the node stands in, `.name` a role, an attribute the node's
+text. Comments are transparent: they are no one's sibling.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from stilo.errors import near
+from stilo.tree.flat import Tree
+from stilo.tree.grammar import Grammar
+
+Numbers = frozenset[int]
+
+
+@dataclass(frozen=True)
+class Test:
+    """A condition that only the node itself can answer (a look ahead or at its text)."""
+
+    name: str
+    holds: Callable[[Tree, int], bool] = field(compare=False)
+
+
+@dataclass(frozen=True)
+class Compound:
+    """What must hold of one node: kind, field, roles, conditions. None means any."""
+
+    kinds: Numbers | None = None
+    fields: Numbers | None = None
+    roles: frozenset[str] = frozenset()
+    first: bool = False
+    tests: tuple[Test, ...] = ()
+    within: tuple[tuple[bool, tuple[Compound, ...]], ...] = ()  # (wanted, alternatives)
+
+    def specificity(self) -> tuple[int, int, int]:
+        """(fields, roles and conditions, kinds), as Selectors Level 4 counts them."""
+        a = 1 if self.fields is not None else 0
+        b = len(self.roles) + len(self.tests) + (1 if self.first else 0)
+        c = 1 if self.kinds is not None else 0
+        for _, alternatives in self.within:
+            x, y, z = max(option.specificity() for option in alternatives)
+            a, b, c = a + x, b + y, c + z
+        return a, b, c
+
+    def matches(
+        self,
+        kind: int,
+        field_number: int,
+        roles: frozenset[str],
+        is_first: bool,
+        holds: Callable[[Test], bool],
+    ) -> bool:
+        """Whether a node of this description fits; `holds` answers its conditions."""
+        if self.kinds is not None and kind not in self.kinds:
+            return False
+        if self.fields is not None and field_number not in self.fields:
+            return False
+        if not self.roles <= roles or (self.first and not is_first):
+            return False
+        for wanted, alternatives in self.within:
+            fits = any(o.matches(kind, field_number, roles, is_first, holds) for o in alternatives)
+            if fits != wanted:
+                return False
+        return all(holds(test) for test in self.tests)
+
+    def needs_roles(self) -> bool:
+        """Whether any part of it asks for a role."""
+        return bool(self.roles) or any(o.needs_roles() for _, opts in self.within for o in opts)
+
+    def needs_field(self) -> bool:
+        """Whether any part of it asks for a field."""
+        return self.fields is not None or any(o.needs_field() for _, os in self.within for o in os)
+
+
+@dataclass(frozen=True)
+class Selector:
+    """Compounds from the outermost to the subject; `joins[i]` stands before compound i+1."""
+
+    compounds: tuple[Compound, ...]
+    joins: tuple[str, ...]
+    text: str
+
+    @property
+    def specificity(self) -> tuple[int, int, int]:
+        """The sum over its compounds."""
+        parts = [compound.specificity() for compound in self.compounds]
+        return (sum(p[0] for p in parts), sum(p[1] for p in parts), sum(p[2] for p in parts))
+
+
+class SelectorFault(Exception):
+    """What is wrong in a selector, with the token where it shows."""
+
+    def __init__(self, message: str, token: Any) -> None:
+        super().__init__(message)
+        self.message, self.token = message, token
+
+
+class SelectorReader:
+    """Reads selectors from tinycss2's component values, checked against a grammar.
+
+    roles: the names known as roles, or None while they are being collected.
+    """
+
+    def __init__(
+        self, grammar: Grammar | None, roles: Sequence[str] | None, comments: Callable[[], Numbers]
+    ) -> None:
+        self._grammar = grammar
+        self._roles = roles
+        self._comments = comments
+
+    def read_list(self, tokens: Sequence[Any]) -> list[Selector]:
+        """Selectors separated by commas. Raises SelectorFault."""
+        return [self._complex(part) for part in _split(tokens)]
+
+    def _complex(self, tokens: Sequence[Any]) -> Selector:
+        compounds: list[Compound] = []
+        joins: list[str] = []
+        pending: list[Any] = []
+        join: str | None = None
+        for token in [*tokens, None]:
+            is_space = token is not None and token.type == "whitespace"
+            is_join = token is not None and token.type == "literal" and token.value in ">+~"
+            if token is not None and not is_space and not is_join:
+                pending.append(token)
+                continue
+            if pending:
+                if compounds:
+                    joins.append(join or " ")
+                compounds.append(self.compound(pending))
+                pending, join = [], None
+            if is_join:
+                if join not in (None, " ") or not compounds:
+                    raise SelectorFault(f'"{token.value}" joins nothing', token)
+                join = token.value
+            elif is_space and join is None and compounds:
+                join = " "
+        if not compounds or join not in (None, " "):
+            where = tokens[-1] if tokens else None
+            raise SelectorFault("a selector is missing", where)
+        text = "".join(t.serialize() for t in tokens).strip()
+        return Selector(tuple(compounds), tuple(joins), text)
+
+    def compound(self, tokens: Sequence[Any]) -> Compound:
+        """One compound selector. Raises SelectorFault."""
+        kinds: Numbers | None = None
+        fields: Numbers | None = None
+        roles: set[str] = set()
+        first = False
+        tests: list[Test] = []
+        within: list[tuple[bool, tuple[Compound, ...]]] = []
+        rest = iter(tokens)
+        for position, token in enumerate(rest):
+            if token.type in ("ident", "string") and position == 0:
+                kinds = self._kind(token)
+            elif token == "*" and position == 0:
+                pass
+            elif token.type == "hash":
+                fields = self._field(token)
+            elif token == ".":
+                roles.add(self._role(next(rest, token)))
+            elif token.type == "[] block":
+                tests.append(_text_test(token))
+            elif token == ":":
+                named = next(rest, token)
+                if named.type == "ident" and named.value == "first-child":
+                    first = True
+                elif named.type == "ident" and named.value == "only-child":
+                    first = True
+                    tests.append(self._simple_test("last-child", named))
+                elif named.type == "ident":
+                    tests.append(self._simple_test(named.value, named))
+                elif named.type == "function" and named.name in ("is", "not"):
+                    options = tuple(self.compound(_strip(p)) for p in _split(named.arguments))
+                    within.append((named.name == "is", options))
+                elif named.type == "function" and named.name == "has":
+                    tests.append(self._has(named))
+                else:
+                    raise SelectorFault(f"{_shown(named)} is no known condition", named)
+            else:
+                raise SelectorFault(f"{_shown(token)} does not belong here", token)
+        return Compound(kinds, fields, frozenset(roles), first, tuple(tests), tuple(within))
+
+    def _kind(self, token: Any) -> Numbers:
+        if self._grammar is None:
+            raise SelectorFault("the base sheet knows no kinds of node; match a role", token)
+        is_named = token.type == "ident"
+        found = self._grammar.kinds.get((token.value, is_named))
+        if found is None:
+            known = [name for name, named in self._grammar.kinds if named == is_named]
+            what = "kind of node" if is_named else "token"
+            raise SelectorFault(
+                f'the grammar has no {what} "{token.value}"{near(token.value, known)}', token
+            )
+        return found
+
+    def _field(self, token: Any) -> Numbers:
+        known = self._grammar.fields if self._grammar else {}
+        if token.value not in known:
+            message = f'the grammar has no field "{token.value}"{near(token.value, list(known))}'
+            raise SelectorFault(message, token)
+        return frozenset([known[token.value]])
+
+    def _role(self, token: Any) -> str:
+        if token.type != "ident":
+            raise SelectorFault("a role's name is missing", token)
+        name = str(token.value)
+        if self._roles is not None and name not in self._roles:
+            raise SelectorFault(f'unknown role "{name}"{near(name, self._roles)}', token)
+        return name
+
+    def _simple_test(self, name: str, token: Any) -> Test:
+        if name == "last-child":
+            return Test(":last-child", lambda tree, node: is_last(tree, node, self._comments()))
+        if name == "empty":
+            return Test(":empty", lambda tree, node: is_empty(tree, node, self._comments()))
+        known = ["first-child", "last-child", "only-child", "empty", "not", "is", "has"]
+        raise SelectorFault(f'unknown condition ":{name}"{near(name, known)}', token)
+
+    def _has(self, function: Any) -> Test:
+        options: list[tuple[str, Selector]] = []
+        for part in _split(function.arguments):
+            part = _strip(part)
+            lead = " "
+            if part and part[0].type == "literal" and part[0].value in ">+~":
+                lead = part[0].value
+                part = _strip(part[1:])
+            selector = self._complex(part)
+            if any(c.needs_roles() or c.needs_field() for c in selector.compounds):
+                raise SelectorFault("roles and fields are not known yet inside :has()", function)
+            options.append((lead, selector))
+
+        def holds(tree: Tree, node: int) -> bool:
+            return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
+
+        return Test(function.serialize(), holds)
+
+
+def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
+    """Whether no sibling but comments follows the node."""
+    return not any(True for _ in siblings_after(tree, node, comments))
+
+
+def is_empty(tree: Tree, node: int, comments: Numbers) -> bool:
+    """Whether nothing stands in the node but its delimiters: two tokens at most."""
+    tokens = range(tree.first(node), tree.last(node) + 1)
+    return sum(tree.kind[tree.token_node[t]] not in comments for t in tokens[:8]) <= 2
+
+
+def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
+    """The later siblings of a node, comments left out."""
+    token = tree.last(node) + 1
+    while token < len(tree.token_node):
+        sibling = tree.gap_right(token)
+        if tree.parent[sibling] != tree.parent[node]:
+            return
+        if tree.kind[sibling] not in comments:
+            yield sibling
+        token = tree.last(sibling) + 1
+
+
+def has(tree: Tree, node: int, lead: str, selector: Selector, comments: Numbers) -> bool:
+    """Whether the selector, read from the node on, finds anything (`:has()`)."""
+    found = [node]
+    for join, compound in zip((lead, *selector.joins), selector.compounds):
+        reached: list[int] = []
+        for origin in found:
+            for candidate in _reach(tree, origin, join, comments):
+                if _fits(tree, candidate, compound, comments):
+                    reached.append(candidate)
+        found = reached
+    return bool(found)
+
+
+def _reach(tree: Tree, node: int, join: str, comments: Numbers) -> Iterator[int]:
+    if join == ">":
+        yield from tree.children(node)
+    elif join == " ":
+        end, inner = tree.end[node], node + 1
+        while inner < len(tree.kind) and tree.start[inner] < end:
+            yield inner
+            inner += 1
+    else:
+        for sibling in siblings_after(tree, node, comments):
+            yield sibling
+            if join == "+":
+                return
+
+
+def _fits(tree: Tree, node: int, compound: Compound, comments: Numbers) -> bool:
+    is_first = tree.parent[node] == node - 1
+    return compound.matches(
+        tree.kind[node], 0, frozenset(), is_first, lambda test: test.holds(tree, node)
+    )
+
+
+def _text_test(block: Any) -> Test:
+    tokens = [t for t in block.content if t.type != "whitespace"]
+    shape = [t.type for t in tokens]
+    operator = "".join(t.value for t in tokens[1:-1] if t.type == "literal")
+    if not tokens or shape[0] != "ident" or tokens[0].value != "text":
+        raise SelectorFault('an attribute is written [text="…"]', block)
+    if operator not in ("=", "^=", "$=", "~=") or shape[-1] != "string":
+        raise SelectorFault('[text…] takes =, ^=, $= or ~= (a pattern) and a string', block)
+    wanted = str(tokens[-1].value)
+    name = block.serialize()
+    if operator == "=":
+        return Test(name, lambda tree, node: tree.text(node) == wanted)
+    if operator == "^=":
+        return Test(name, lambda tree, node: tree.text(node).startswith(wanted))
+    if operator == "$=":
+        return Test(name, lambda tree, node: tree.text(node).endswith(wanted))
+    try:
+        pattern = re.compile(wanted)
+    except re.error as error:
+        raise SelectorFault(f"not a pattern: {error}", tokens[-1]) from error
+    return Test(name, lambda tree, node: pattern.search(tree.text(node)) is not None)
+
+
+def _split(tokens: Sequence[Any]) -> list[list[Any]]:
+    parts: list[list[Any]] = [[]]
+    for token in tokens:
+        if token.type == "literal" and token.value == ",":
+            parts.append([])
+        else:
+            parts[-1].append(token)
+    return [_strip(part) for part in parts]
+
+
+def _strip(tokens: Sequence[Any]) -> list[Any]:
+    kept = list(tokens)
+    while kept and kept[0].type == "whitespace":
+        kept.pop(0)
+    while kept and kept[-1].type == "whitespace":
+        kept.pop()
+    return kept
+
+
+def _shown(token: Any) -> str:
+    return f'"{token.serialize()}"'

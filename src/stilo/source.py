@@ -1,0 +1,110 @@
+"""Source: a text with its encoding, line ends and line index.
+
+The inside of the program counts byte offsets into `Source.data`, which is
+UTF-8 with line feeds only. What a user sees is `line:column`, both 1-based,
+the column counted in characters. `Source.original` maps an offset back to the
+bytes as they were read.
+"""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left, bisect_right
+from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple
+
+from stilo.errors import UnreadableSource
+
+BOM = b"\xef\xbb\xbf"
+
+
+class Position(NamedTuple):
+    """A place as users count it: line and column from 1, columns in characters."""
+
+    line: int
+    column: int
+
+
+@dataclass(frozen=True)
+class Source:
+    """A text ready for reading.
+
+    name: what messages call it. raw: the bytes as read. data: the same without
+    byte-order mark, with `\\n` for `\\r\\n`, and ending in a line end.
+    """
+
+    name: str
+    raw: bytes
+    data: bytes
+    has_bom: bool
+    has_crlf: bool
+
+    @classmethod
+    def from_bytes(cls, raw: bytes, name: str = "text") -> Source:
+        """Decode and check. Raises UnreadableSource for binary data or another encoding."""
+        has_bom = raw.startswith(BOM)
+        data = raw[len(BOM) :] if has_bom else raw
+        nul = data.find(b"\0")
+        if nul >= 0:
+            raise UnreadableSource(name, f"binary file (NUL byte at offset {nul}); left as it is")
+        if not data.isascii():
+            try:
+                data.decode()
+            except UnicodeDecodeError as error:
+                line = data.count(b"\n", 0, error.start) + 1
+                raise UnreadableSource(
+                    name,
+                    f"not UTF-8 (byte 0x{data[error.start]:02x} in line {line}); left as it is",
+                ) from error
+        has_crlf = b"\r\n" in data
+        if has_crlf:
+            data = data.replace(b"\r\n", b"\n")
+        if not data.endswith(b"\n"):
+            data += b"\n"
+        return cls(name, raw, data, has_bom, has_crlf)
+
+    @classmethod
+    def from_text(cls, text: str, name: str = "text") -> Source:
+        """A source from a string; same checks as `from_bytes`."""
+        return cls.from_bytes(text.encode("utf-8", "surrogatepass"), name)
+
+    @cached_property
+    def _line_starts(self) -> list[int]:
+        return [0, *(m.end() for m in re.finditer(rb"\n", self.data))]
+
+    @cached_property
+    def _dropped(self) -> list[int]:
+        """Offsets in `data` of each line feed that was `\\r\\n` in `raw`."""
+        skip = len(BOM) if self.has_bom else 0
+        return [m.start() - skip - i for i, m in enumerate(re.finditer(rb"\r\n", self.raw))]
+
+    @property
+    def line_count(self) -> int:
+        """Lines in the text; an empty text has none."""
+        return len(self._line_starts) - 1 if self.raw else 0
+
+    def line_start(self, line: int) -> int:
+        """Offset of the first byte of a line (from 1; one past the last is the end)."""
+        return self._line_starts[line - 1]
+
+    def position(self, offset: int) -> Position:
+        """Line and column of a byte offset in `data`."""
+        line = bisect_right(self._line_starts, offset)
+        start = self._line_starts[line - 1]
+        return Position(line, len(self.data[start:offset].decode("utf-8", "replace")) + 1)
+
+    def offset(self, position: Position) -> int:
+        """Byte offset in `data` of a line and column that exist."""
+        start = self._line_starts[position.line - 1]
+        end = self._line_starts[position.line]
+        text = self.data[start:end].decode()
+        return start + len(text[: position.column - 1].encode())
+
+    def original(self, offset: int) -> int:
+        """Offset in `raw` of an offset in `data`."""
+        if self.has_crlf:
+            offset += bisect_left(self._dropped, offset)
+        if self.has_bom:
+            offset += len(BOM)
+        return min(offset, len(self.raw))

@@ -1,0 +1,72 @@
+"""The syntax tree as columns of plain integers.
+
+Nodes stand in preorder. Tokens are the leaves. Between token i-1 and token i
+lies gap i; it belongs to the lowest node that holds both, and the node right
+after the leaf of token i-1 is that node's child which starts at token i.
+Nothing but this is seen of the parser by the rest of the program.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+
+@dataclass(frozen=True)
+class Tree:
+    """A flat syntax tree over `data` (UTF-8 bytes); all positions are byte offsets.
+
+    Per node: `kind` (a number of the grammar), `parent`, `start`, `end`.
+    Per token: `token_node` (its leaf), `token_start`, `token_end`.
+    `field`: node → number of the field of its parent that it stands in, for
+    the kinds of parent whose fields were asked for.
+    """
+
+    data: bytes
+    kind: list[int]
+    parent: list[int]
+    start: list[int]
+    end: list[int]
+    token_node: list[int]
+    token_start: list[int]
+    token_end: list[int]
+    field: dict[int, int]
+
+    @cached_property
+    def between(self) -> list[bytes]:
+        """The text before each token, and at the end the text after the last one."""
+        data = self.data
+        between = [data[e:s] for e, s in zip([0, *self.token_end], self.token_start)]
+        between.append(data[self.token_end[-1] if self.token_end else 0 :])
+        return between
+
+    def gap_right(self, token: int) -> int:
+        """The highest node that starts at a token, below the node that owns the gap."""
+        return self.token_node[token - 1] + 1 if token else 0
+
+    def first(self, node: int) -> int:
+        """Index of a node's first token."""
+        return bisect_left(self.token_node, node)
+
+    def last(self, node: int) -> int:
+        """Index of a node's last token."""
+        return bisect_left(self.token_start, self.end[node]) - 1
+
+    def children(self, node: int) -> Iterator[int]:
+        """The children of a node, in order."""
+        end, count = self.end[node], len(self.kind)
+        child = node + 1
+        while child < count and self.start[child] < end:
+            yield child
+            stop = self.end[child]
+            child = self.token_node[bisect_left(self.token_start, stop) - 1] + 1
+
+    def text(self, node: int) -> str:
+        """The text of a node as it stands in the source."""
+        return self.data[self.start[node] : self.end[node]].decode()
+
+    def token_text(self, token: int) -> bytes:
+        """The text of a token."""
+        return self.data[self.token_start[token] : self.token_end[token]]
