@@ -46,9 +46,13 @@ class Measures(NamedTuple):
 
 @dataclass(frozen=True)
 class Fitted:
-    """Per broken gap (by the token after it), the column at which its line begins."""
+    """Per broken gap (by the token after it), the column at which its line begins.
+
+    cuts: those of them that were known before measuring, in order.
+    """
 
     breaks: dict[int, int]
+    cuts: list[int]
 
 
 def fit(plan: Plan, measures: Measures, display_width: Any) -> Fitted:
@@ -87,7 +91,7 @@ class _Fitter:
     def run(self) -> Fitted:
         """Cut at the fixed lines, then fit each segment."""
         if not self.ends:
-            return Fitted({})
+            return Fitted({}, [])
         cuts = self._fixed_lines()
         tops = sorted(
             (n for group in self.groups if group.fixed for n in group.inner
@@ -117,7 +121,7 @@ class _Fitter:
             begin = token
             indent = cuts.get(token, 0)
         self.breaks.update(cuts)
-        return Fitted(self.breaks)
+        return Fitted(self.breaks, tokens)
 
     # fixed lines
 

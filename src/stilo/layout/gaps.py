@@ -140,8 +140,8 @@ def _part(around: Style, left: Style, right: Style) -> tuple[int, Declared]:
         return MID, before
     if after.value == "after":
         return MID, after
-    if before.value == "after" or after.value == "before":
-        return NONE, before
+    if before.value in ("after", "open") or after.value in ("before", "close"):
+        return NONE, before if before.value in ("after", "open") else after
     if around["between"].value == "line":
         return MID, around["between"]
     return NONE, around["between"]

@@ -376,20 +376,20 @@ def _harden(plan: Plan, number: int, token: int) -> None:
     group = plan.groups[number]
     if number == 0:
         return
-    group.hard = True
+    group.hard = True  # first, since what stands before the first gap then may open
     if not may_open_inside(plan, group, group.part_of(token)):
         group.must_open = True
 
 
 def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     """Whether what stands in a part may open while the group stays closed."""
-    if part == 0:
+    if part == 0 and group.hard:
         return True
     last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
     grant = group.style["grant"].value if not group.hanging else "all"
     if grant == "all" or (grant == "last" and part == last_part):
         return True
-    if part > last_part:
+    if part > last_part or not part:
         return False
     token = group.gaps[part - 1]
     cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value

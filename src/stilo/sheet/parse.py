@@ -42,12 +42,13 @@ class Setting:
 
 @dataclass(frozen=True)
 class Declaration:
-    """`property: value`; `setting` names where the value comes from, if from a setting."""
+    """`property: value` in the rule of a selector; `setting` names where the value comes from."""
 
     name: str
     value: Value | None
     setting: str | None
     place: Place
+    rule: str
 
 
 @dataclass(frozen=True)
@@ -296,6 +297,7 @@ def _read_rule(
         selectors = reader.read_list(node.prelude)
     except SelectorFault as fault:
         _fault(sheet, fault.token or node, fault.message)
+    rule = " ".join("".join(t.serialize() for t in node.prelude).split())
     given: tuple[str, ...] | None = None
     declarations: list[Declaration] = []
     for item in _contents(sheet, node):
@@ -306,7 +308,7 @@ def _read_rule(
                 if word not in roles:
                     _fault(sheet, item, f'unknown role "{word}"{near(word, roles)}')
             continue
-        declaration = _read_declaration(sheet, item, words, known)
+        declaration = _read_declaration(sheet, item, words, known, rule)
         if declaration is not None:
             declarations.append(declaration)
     for selector in selectors:
@@ -322,7 +324,7 @@ def _read_rule(
 
 
 def _read_declaration(
-    sheet: Sheet, item: Any, words: list[str], known: dict[str, Setting]
+    sheet: Sheet, item: Any, words: list[str], known: dict[str, Setting], rule: str
 ) -> Declaration | None:
     prop = PROPERTIES.get(item.name)
     if prop is None:
@@ -339,10 +341,10 @@ def _read_declaration(
         if name not in known:
             _fault(sheet, item, f'unknown setting "{name}"{near(name, list(known))}')
             return None
-        return Declaration(item.name, None, name, place)
+        return Declaration(item.name, None, name, place, rule)
     value = prop.type.read(words[0]) if len(words) == 1 else None
     if value is None:
         hint = near(words[0], prop.type.permitted) if words and isinstance(prop.type, Words) else ""
         _fault(sheet, item, f"{item.name} cannot be {' '.join(words)!r}{hint}: {prop.type}")
         return None
-    return Declaration(item.name, value, None, place)
+    return Declaration(item.name, value, None, place, rule)

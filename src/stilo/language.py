@@ -134,7 +134,7 @@ def _role_rules(settings: Mapping[str, Setting], roles: Sequence[str]) -> list[t
     for name, setting in settings.items():
         role, _, aspect = name.partition(".")
         if role in roles and aspect in PROPERTIES:
-            declaration = Declaration(aspect, None, name, setting.place)
+            declaration = Declaration(aspect, None, name, setting.place, f".{role}")
             by_role.setdefault(role, []).append(declaration)
     return [
         (

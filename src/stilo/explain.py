@@ -1,0 +1,255 @@
+"""Explanations: what in a source is not in style, and what decided a gap."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from stilo.errors import OutOfRange
+from stilo.layout.fit import Fitted
+from stilo.layout.gaps import EMPTY, NONE
+from stilo.layout.groups import Group, Plan
+from stilo.layout.render import Rendered
+from stilo.sheet.cascade import Declared
+from stilo.sheet.properties import Value
+from stilo.source import Position, Source
+
+
+@dataclass(frozen=True)
+class Reason:
+    """The declaration that decided: property, value, rule, sheet:line, and the setting if any."""
+
+    property: str
+    value: Value
+    rule: str
+    place: str
+    setting: str | None
+
+    def __str__(self) -> str:
+        if not self.place:
+            return f"{self.property}: {self.value} (where no rule says otherwise)"
+        name = self.setting or f"{self.property} of {self.rule}"
+        return f"{name} = {self.value}, {self.place}"
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One place of a source that is not in style."""
+
+    position: Position
+    message: str
+    reason: Reason | None
+
+    def __str__(self) -> str:
+        tail = f" ({self.reason})" if self.reason else ""
+        return f"{self.position.line}:{self.position.column}: {self.message}{tail}"
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What decided one gap: the tokens around it, what becomes of it, and why."""
+
+    position: Position
+    before: str
+    after: str
+    outcome: str
+    because: str
+    reasons: tuple[Reason, ...]
+
+
+def findings_of(
+    source: Source,
+    plan: Plan,
+    fitted: Fitted,
+    rendered: Rendered,
+    touched: range | None,
+) -> Iterator[Finding]:
+    """Each gap or comment of the source that differs from what is wanted."""
+    tree = plan.tree
+    count = len(rendered.tokens)
+    for token in range(count + 1) if touched is None else touched:
+        wanted = rendered.gaps[token]
+        found = tree.between[token]
+        if token == count:
+            found = found[:-1] if not source.raw.endswith(b"\n") else found
+        if found != wanted:
+            yield _gap_finding(source, plan, fitted, token, found, wanted)
+        if token < count and rendered.tokens[token] != tree.token_text(token):
+            at = source.position(tree.token_start[token])
+            yield Finding(at, "further lines of the comment are to move with its first", None)
+
+
+def _gap_finding(
+    source: Source, plan: Plan, fitted: Fitted, token: int, found: bytes, wanted: bytes
+) -> Finding:
+    tree = plan.tree
+    count = len(tree.token_node)
+    end_before = tree.token_end[token - 1] if token else 0
+    at = source.position(tree.token_start[token] if token < count else end_before)
+    if token == count:
+        return Finding(at, _end_of_text(found, wanted), None)
+    reason = _gap_reason(plan, fitted, token)
+    if b"\n" in wanted and b"\n" not in found:
+        return Finding(at, f"a new line is wanted before {_shown(plan, token)}", reason)
+    if b"\n" in found and b"\n" not in wanted:
+        return Finding(at, f"{_shown(plan, token)} belongs on the line before", reason)
+    if b"\n" not in wanted:
+        message = f"{_blanks(found)} before {_shown(plan, token)}, {_blanks(wanted)} wanted"
+        return Finding(at, message, reason)
+    have, want = found.count(b"\n") - 1, wanted.count(b"\n") - 1
+    if have != want:
+        message = f"{_count(have, 'blank line')} before {_shown(plan, token)}, {want} wanted"
+        return Finding(at, message, reason)
+    margin, wanted_margin = found[found.rfind(b"\n") + 1 :], wanted[wanted.rfind(b"\n") + 1 :]
+    if margin != wanted_margin:
+        if len(margin) == len(wanted_margin) or b"\t" in margin + wanted_margin:
+            message = f"indent of {_margin(margin)}, {_margin(wanted_margin)} wanted"
+        else:
+            message = f"indent of {len(margin)}, {len(wanted_margin)} wanted"
+        return Finding(at, message, reason)
+    return Finding(source.position(end_before), "blanks at the end of a line", None)
+
+
+def _end_of_text(found: bytes, wanted: bytes) -> str:
+    if wanted and b"\n" not in found:
+        return "the last line has no line end"
+    if not wanted:
+        return "nothing is wanted behind the last token"
+    return "blank lines or blanks at the end of the file"
+
+
+def _count(number: int, noun: str) -> str:
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def _blanks(gap: bytes) -> str:
+    if b"\t" in gap:
+        return "a tab" if gap == b"\t" else "blanks and tabs"
+    return "no blank" if not gap else _count(len(gap), "blank")
+
+
+def _margin(margin: bytes) -> str:
+    tabs, spaces = margin.count(b"\t"), margin.count(b" ")
+    parts = [_count(tabs, "tab")] if tabs else []
+    if spaces or not tabs:
+        parts.append(_count(spaces, "space"))
+    return " and ".join(parts)
+
+
+def _shown(plan: Plan, token: int) -> str:
+    text = plan.tree.token_text(token).decode("utf-8", "replace").split("\n")[0].strip()
+    return f'"{text[:29]}…"' if len(text) > 30 else f'"{text}"'
+
+
+def _reason(declared: Declared, name: str) -> Reason:
+    source = declared.source
+    if source is None:
+        return Reason(name, declared.value, "", "", None)
+    place = f"{source.place.origin}:{source.place.line}"
+    return Reason(source.name, declared.value, source.rule, place, source.setting)
+
+
+def _owner(plan: Plan, token: int) -> Group | None:
+    """The group that owns a gap, if one does."""
+    for group in plan.groups:
+        at = bisect_left(group.gaps, token)
+        if at < len(group.gaps) and group.gaps[at] == token:
+            return group
+    return None
+
+
+def _gap_reason(plan: Plan, fitted: Fitted, token: int) -> Reason | None:
+    reasons = _reasons(plan, fitted, token)
+    return reasons[0] if reasons else None
+
+
+def _reasons(plan: Plan, fitted: Fitted, token: int) -> tuple[Reason, ...]:
+    gap = plan.rows.gaps[plan.gap[token]]
+    if token in plan.lines:
+        return (_reason(gap.said if gap.line else gap.broken, "between"),)
+    if token in fitted.breaks:
+        group = _owner(plan, token)
+        if group is not None:
+            name = "hang" if group.hanging else "wrap"
+            broken = _reason(gap.broken, "break")
+            wrap = _reason(group.style[name], name)
+            return (wrap, broken) if wrap != broken else (wrap,)
+        return (_reason(gap.broken, "break"),)
+    said = gap.said
+    name = said.source.name if said.source else "between"
+    return (_reason(said, name),)
+
+
+def decision_at(
+    source: Source,
+    plan: Plan,
+    fitted: Fitted,
+    rendered: Rendered,
+    values: Mapping[str, Value],
+    line: int,
+    column: int | None,
+) -> Decision:
+    """The decision on the gap before the token at a place of the source."""
+    tree = plan.tree
+    if not 1 <= line <= source.line_count:
+        raise OutOfRange(source.name, f"line {line}", f"it has lines 1 to {source.line_count}")
+    start, end = source.line_start(line), source.line_start(line + 1)
+    if column is None:
+        token = bisect_left(tree.token_start, start)
+        if token == len(tree.token_start) or tree.token_start[token] >= end:
+            token = max(0, bisect_right(tree.token_start, start) - 1)
+    else:
+        width = len(source.data[start:end].decode().rstrip("\n"))
+        if not 1 <= column <= max(1, width):
+            asked = f"column {column} in line {line}"
+            raise OutOfRange(source.name, asked, f"the line has columns 1 to {width}")
+        offset = source.offset(Position(line, column))
+        token = bisect_left(tree.token_end, offset + 1)
+    if not tree.token_start:
+        raise OutOfRange(source.name, "token", "it is empty")
+    token = min(token, len(tree.token_start) - 1)
+    position = source.position(tree.token_start[token])
+    before = _shown(plan, token - 1) if token else "the start of the file"
+    outcome, because = _outcome(plan, fitted, rendered, values, token)
+    reasons = _reasons(plan, fitted, token) if token else ()
+    return Decision(position, before, _shown(plan, token), outcome, because, reasons)
+
+
+def _outcome(
+    plan: Plan,
+    fitted: Fitted,
+    rendered: Rendered,
+    values: Mapping[str, Value],
+    token: int,
+) -> tuple[str, str]:
+    if not token:
+        return "the text begins here", "nothing stands before the first token"
+    gap = plan.rows.gaps[plan.gap[token]]
+    owner = _owner(plan, token)
+    if token not in fitted.breaks:
+        space = "one blank" if rendered.gaps[token] else "no blank"
+        if token in plan.trailing:
+            return "one blank", "a comment behind code stays on its line"
+        if plan.space[token] > gap.space:
+            return space, "without a blank the two would be read as something else"
+        if owner is not None:
+            return f"{space}, no new line", "what this sequence holds fits without a break here"
+        return space, "what the rule says" if gap.part in (NONE, EMPTY) else "it fits on the line"
+    blank = rendered.gaps[token].count(b"\n") - 1
+    outcome = f"a new line, {_count(fitted.breaks[token], 'column')} in"
+    if blank:
+        outcome += f", after {_count(blank, 'blank line')}"
+    if token in plan.lines:
+        if plan.lines[token][1]:
+            return outcome, "the comment before it, or the comment itself, needs its own line"
+        return outcome, "the rule asks for a new line whatever fits"
+    if owner is not None and token in owner.forced:
+        return outcome, "a comment here has a line of its own"
+    if owner is not None and owner.wrap == "stack-always":
+        return outcome, "this sequence is always laid out one item a line"
+    if owner is not None and owner.hard:
+        return outcome, "something inside this sequence cannot stand on one line"
+    return outcome, f"on one line this would pass the width of {values['width']} columns"
+
+

@@ -1,0 +1,76 @@
+"""The check of every result before it is handed out.
+
+The result is parsed again; its tree must have the same shape and kinds, and
+each node must begin and end at the very tokens that were written for it.
+Comments are compared by their text, white space at the edges of their lines
+left out.
+"""
+
+from __future__ import annotations
+
+from itertools import accumulate
+
+from stilo.errors import Fault, UnsafeResult
+from stilo.layout.render import Rendered
+from stilo.source import Source
+from stilo.tree.flat import Tree
+from stilo.tree.grammar import Grammar, flatten
+
+
+def verify(
+    grammar: Grammar,
+    source: Source,
+    tree: Tree,
+    rendered: Rendered,
+    text: bytes,
+    comments: list[int],
+    whole: frozenset[int],
+) -> None:
+    """Compare a result with the tree it was made from. Raises UnsafeResult with the place."""
+    data = text if text.endswith(b"\n") else text + b"\n"
+    parsed = grammar.parse(data)
+    again = flatten(parsed, data, whole)
+    lengths = [0] * (2 * len(rendered.tokens))
+    lengths[::2] = map(len, rendered.gaps[:-1])
+    lengths[1::2] = map(len, rendered.tokens)
+    edges = list(accumulate(lengths))
+    if (
+        not parsed.root_node.has_error
+        and again.kind == tree.kind
+        and again.parent == tree.parent
+        and again.token_start == edges[::2]
+        and again.token_end == edges[1::2]
+        and all(_same_comment(tree.token_text(t), rendered.tokens[t]) for t in comments)
+    ):
+        return
+    raise UnsafeResult(_difference(source, tree, again, edges))
+
+
+def _same_comment(before: bytes, after: bytes) -> bool:
+    if before == after:
+        return True
+    return [line.strip() for line in before.split(b"\n")] == [
+        line.strip() for line in after.split(b"\n")
+    ]
+
+
+def _difference(source: Source, tree: Tree, again: Tree, edges: list[int]) -> Fault:
+    """The first token that would not survive, as a fault of the source."""
+    token = 0
+    for token, (start, end) in enumerate(zip(edges[::2], edges[1::2])):
+        if (
+            token >= len(again.token_start)
+            or again.token_start[token] != start
+            or again.token_end[token] != end
+            or again.kind[again.token_node[token]] != tree.kind[tree.token_node[token]]
+        ):
+            break
+    line, column = source.position(tree.token_start[token] if tree.token_start else 0)
+    shown = tree.token_text(token).decode("utf-8", "replace")[:40] if tree.token_start else ""
+    return Fault(
+        source.name,
+        line,
+        column,
+        f"the result would read differently from {shown!r} on; the file is left as it was "
+        "(a fault of the sheet or of Stilo: please report it)",
+    )

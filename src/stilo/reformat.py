@@ -1,0 +1,237 @@
+"""Reformatting: a text in, a result out, the program unchanged.
+
+This is the whole of the core in order: source, tree, plan (gaps and groups),
+fit, text, check. Nothing is printed, nothing is kept between calls but what
+is compiled of a sheet, and that is shared safely between threads.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+from stilo.errors import OutOfRange, UnreadableSource
+from stilo.explain import Decision, Finding, decision_at, findings_of
+from stilo.layout.fit import Fitted, Measures, fit
+from stilo.layout.groups import Plan, plan
+from stilo.layout.render import Rendered, render
+from stilo.layout.verify import verify
+from stilo.language import Language, language_for_file, load_language
+from stilo.sheet.properties import Value
+from stilo.source import BOM, Source
+from stilo.width import display_width
+
+Style = Mapping[str, Value | str]
+
+
+@dataclass(frozen=True)
+class Edit:
+    """Replace `start`..`end` (byte offsets in the original) by `text`."""
+
+    start: int
+    end: int
+    text: bytes
+
+
+@dataclass(frozen=True)
+class Result:
+    """What reformatting found: the new text, and how it came about.
+
+    `source`: the text as read. `data`: the whole result as bytes, in the
+    source's encoding, byte-order mark and line ends included.
+    """
+
+    source: Source
+    language: Language
+    values: Mapping[str, Value]
+    data: bytes
+    _plan: Plan
+    _fitted: Fitted
+    _rendered: Rendered
+    _touched: range | None
+
+    @property
+    def text(self) -> str:
+        """The whole result as a string (without byte-order mark)."""
+        return self.data.removeprefix(BOM).decode()
+
+    @property
+    def changed(self) -> bool:
+        """Whether the result differs from the source."""
+        return self.data != self.source.raw
+
+    @cached_property
+    def edits(self) -> tuple[Edit, ...]:
+        """The least edits that lead from the original bytes to `data`, in order, apart."""
+        return tuple(_edits(self.source, self._plan, self._rendered, self._eol, self._touched))
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What in the source is not in style: place, what, and the rule that says so."""
+        return tuple(
+            findings_of(self.source, self._plan, self._fitted, self._rendered, self._touched)
+        )
+
+    def decision(self, line: int, column: int | None = None) -> Decision:
+        """What decided the gap at a place of the *source* (1-based): before the token there.
+
+        Without a column: before the first token of the line. Raises OutOfRange.
+        """
+        return decision_at(
+            self.source, self._plan, self._fitted, self._rendered, self.values, line, column
+        )
+
+    @property
+    def _eol(self) -> bytes:
+        return _line_end(self.source, self.values)
+
+
+def reformat(
+    text: str | bytes,
+    language: str | Language,
+    style: Style | None = None,
+    *,
+    lines: tuple[int, int] | None = None,
+    name: str = "text",
+) -> Result:
+    """Lay a text out by a language's sheet.
+
+    text: the source; bytes are read as UTF-8. language: a name or a Language.
+    style: values of settings, by name. lines: first and last line (1-based,
+    both included) outside which nothing is changed. name: for messages.
+    Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting,
+    BadSetting, OutOfRange, UnsafeResult, SheetError.
+    """
+    source = Source.from_bytes(text, name) if isinstance(text, bytes) else Source.from_text(text, name)
+    chosen = language if isinstance(language, Language) else load_language(language)
+    return reformat_source(source, chosen, chosen.values(style or {}), lines)
+
+
+def reformat_file(
+    path: str | Path,
+    language: str | Language | None = None,
+    style: Style | None = None,
+    *,
+    lines: tuple[int, int] | None = None,
+) -> Result:
+    """Lay a file out (without writing it). The language is found by its name if not given.
+
+    Raises what `reformat` raises; a file that cannot be read is an UnreadableSource.
+    """
+    name = str(path)
+    chosen = language if language is not None else language_for_file(name)
+    return reformat(read_bytes(path), chosen, style, lines=lines, name=name)
+
+
+def read_bytes(path: str | Path) -> bytes:
+    """A file's bytes. Raises UnreadableSource."""
+    try:
+        return Path(path).read_bytes()
+    except FileNotFoundError:
+        raise UnreadableSource(str(path), "no such file") from None
+    except IsADirectoryError:
+        raise UnreadableSource(str(path), "is a folder; name the files in it") from None
+    except OSError as error:
+        raise UnreadableSource(str(path), f"cannot be read: {error.strerror}") from error
+
+
+def reformat_source(
+    source: Source,
+    language: Language,
+    values: Mapping[str, Value],
+    lines: tuple[int, int] | None = None,
+) -> Result:
+    """The steps of reformatting, in order; see `reformat`."""
+    tree = language.grammar.read(source, language.whole, language.fielded, language.pairs)
+    planned = plan(tree, language.rows(values), language.grammar.punctuation)
+    measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
+    fitted = fit(planned, measures, display_width)
+    rendered = render(planned, fitted, values)
+    text = rendered.text()
+    if text != source.data:
+        verify(
+            language.grammar, source, tree, rendered, text, planned.comments, language.whole
+        )
+    eol = _line_end(source, values)
+    touched = None if lines is None else _touched(source, planned, fitted, lines)
+    if touched is None:
+        data = _finish(source, text, eol)
+    else:
+        data = _apply(source.raw, _edits(source, planned, rendered, eol, touched))
+    return Result(source, language, values, data, planned, fitted, rendered, touched)
+
+
+def _apply(raw: bytes, edits: list[Edit]) -> bytes:
+    pieces, at = [], 0
+    for edit in edits:
+        pieces += [raw[at : edit.start], edit.text]
+        at = edit.end
+    return b"".join([*pieces, raw[at:]])
+
+
+def _line_end(source: Source, values: Mapping[str, Value]) -> bytes:
+    wanted = values["line-ends"]
+    return b"\r\n" if wanted == "crlf" or (wanted == "keep" and source.has_crlf) else b"\n"
+
+
+def _finish(source: Source, text: bytes, eol: bytes) -> bytes:
+    if not source.raw.removeprefix(BOM):
+        return source.raw
+    if eol != b"\n":
+        text = text.replace(b"\n", eol)
+    return BOM + text if source.has_bom else text
+
+
+def _edits(
+    source: Source,
+    planned: Plan,
+    rendered: Rendered,
+    eol: bytes,
+    touched: range | None,
+) -> list[Edit]:
+    """Each piece of white space, and each moved comment, that differs."""
+    tree = planned.tree
+    edits: list[Edit] = []
+    chosen = range(len(rendered.gaps)) if touched is None else touched
+
+    def offer(start: int, end: int, text: bytes) -> None:
+        before, after = source.original(start), source.original(end)
+        if eol != b"\n":
+            text = text.replace(b"\n", eol)
+        if source.raw[before:after] != text:
+            edits.append(Edit(before, after, text))
+
+    ends = [0, *tree.token_end]
+    starts = [*tree.token_start, len(source.data)]
+    wanted = rendered.gaps
+    same_ends = source.has_crlf == (eol != b"\n")
+    for token in chosen:
+        start, end = ends[token], starts[token]
+        is_final = token == len(rendered.tokens)
+        if is_final or not same_ends or source.data[start:end] != wanted[token]:
+            offer(start, end, wanted[token])
+        if not is_final:
+            moved = rendered.tokens[token]
+            if not same_ends or moved != tree.token_text(token):
+                offer(starts[token], tree.token_end[token], moved)
+    return edits
+
+
+def _touched(source: Source, planned: Plan, fitted: Fitted, lines: tuple[int, int]) -> range:
+    """The gaps of all statements that reach into a range of lines."""
+    first, last = lines
+    if not 1 <= first <= last <= max(1, source.line_count):
+        asked = f"line {first}" if first == last else f"range of lines {first} to {last}"
+        raise OutOfRange(source.name, asked, f"it has lines 1 to {source.line_count}")
+    starts = planned.tree.token_start
+    low = bisect_left(planned.tree.token_end, source.line_start(first) + 1)
+    high = bisect_left(starts, source.line_start(last + 1))
+    if low >= high:
+        return range(0)
+    segments = [0, *fitted.cuts, len(starts)]
+    begin = segments[bisect_right(segments, low) - 1]
+    end = segments[bisect_left(segments, high)]
+    return range(begin, end + 1 if end == len(starts) else end)
