@@ -97,7 +97,8 @@ class Language:
             for i, compound in enumerate(compounds):
                 if not compound.needs_field():
                     continue
-                around = compounds[i - 1].kinds if i and rule.selector.joins[i - 1] == ">" else None
+                is_child = i and rule.selector.joins[i - 1] == ">"
+                around = compounds[i - 1].possible_kinds() if is_child else None
                 if around is None:
                     return frozenset(n for numbers in self.grammar.kinds.values() for n in numbers)
                 numbers |= around

@@ -284,7 +284,8 @@ class _Fitter:
         if group.wrap == "flow":
             for open_ in opens:
                 flowed = self._flow(group, column, indent, rest, open_)
-                ways.append((0, sorted([*open_, *flowed, *(close if open_ else [])])))
+                shut = close if open_ or not opening else [t for t in close if t in forced]
+                ways.append((0, sorted([*open_, *flowed, *shut])))
             return ways
         for open_ in opens:
             shut = close if open_ or not opening else [t for t in close if t in forced]

@@ -9,14 +9,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from stilo.sheet.cascade import INITIAL, Cascade, Declared, Style
+from stilo.sheet.cascade import Cascade, Declared, Style
 from stilo.tree.flat import Tree
 
 #: The parts a gap can play in the sequence that owns it.
 NONE, OPEN, MID, CLOSE, EMPTY = range(5)
-#: Bits of a row's `starts`: the node begins a sequence of its own, hangs, or both.
-SEQUENCE, HANGING = 1, 2
-_BREAK_WORDS = {"open": OPEN, "close": CLOSE}
+#: Bits of a row's `starts`: the node begins a sequence of its own, hangs, is always stacked.
+SEQUENCE, HANGING, ALWAYS = 1, 2, 4
 
 
 @dataclass(frozen=True)
@@ -42,75 +41,82 @@ class Gap:
 class Rows:
     """The memo over kinds of node in their place: state, gap before, what it starts.
 
-    A row is found by the parent's state, the previous sibling's state, the kind
-    and the field; `table` maps their combination to the index of a row.
+    A row is found by what the parent's state says around its children, what the previous
+    sibling's state says beside it, the kind and the field: `table` maps these to its index.
     """
 
     def __init__(self, cascade: Cascade) -> None:
         self.cascade = cascade
         self.table: dict[tuple[int, int, int], int] = {}
-        self.state: list[int] = []
+        self.around: list[int] = []
+        self.beside: list[int] = []
         self.gap: list[int] = []
         self.starts: list[int] = []
         self.comment: list[bool] = []
         self.style: list[Style] = []
         self.gaps: list[Gap] = []
+        #: Last byte << 8 | first byte of two tokens → whether they may run together.
+        self.fusing: dict[int, bool] = {}
         self._gap_ids: dict[Gap, int] = {}
         self._row_ids: dict[tuple[int, int, int], int] = {}
         self._branch_of: dict[tuple[int, int, int], int] = {}
 
     def row(
-        self, above: int, left: int, kind: int, field: int, tree: Tree, node: int
+        self, around: int, beside: int, kind: int, field: int, tree: Tree, node: int
     ) -> int:
         """The row for a node that the table does not answer."""
-        key = (above, left, kind | field << 16)
+        key = (around, beside, kind | field << 16)
         branch = self._branch_of.get(key)
         if branch is None:
-            state = self.cascade.step(above, left, kind, field)
+            state = self.cascade.step(around, beside, kind, field)
             if state >= 0:
-                row = self._new_row(above, left, state)
+                row = self._row_for(around, beside, state)
                 self.table[key] = row
                 return row
             branch = self._branch_of[key] = state
-        state = self.cascade.follow(branch, above, left, kind, field, tree, node)
-        return self._new_row(above, left, state)
+        state = self.cascade.follow(branch, around, beside, kind, field, tree, node)
+        return self._row_for(around, beside, state)
 
-    def _new_row(self, above: int, left: int, state: int) -> int:
-        with self.cascade.lock:
-            return self._locked_row(above, left, state)
+    def _row_for(self, around: int, beside: int, state: int) -> int:
+        key = (around, beside, state)
+        found = self._row_ids.get(key)
+        if found is None:
+            with self.cascade.lock:
+                found = self._row_ids.get(key)
+                if found is None:
+                    found = self._row_ids[key] = self._new_row(around, beside, state)
+        return found
 
-    def _locked_row(self, above: int, left: int, state: int) -> int:
-        key = (above, left, state)
-        if key in self._row_ids:
-            return self._row_ids[key]
+    def _new_row(self, around: int, beside: int, state: int) -> int:
         cascade = self.cascade
-        style = cascade.style_of(state)
-        around = cascade.style_of(above)
-        is_first = left == cascade.outside
-        gap = decide(around, None if is_first else cascade.style_of(left), style)
+        own = cascade.states[state]
+        style = cascade.styles[own.style]
+        said_around, said_beside = cascade.said_around(around), cascade.said_beside(beside)
+        gap = decide(said_around, said_beside, style)
         if gap not in self._gap_ids:
             self.gaps.append(gap)
             self._gap_ids[gap] = len(self.gaps) - 1
         spine = style["spine"].value
-        joined = is_first and spine != "none" and spine == around["spine"].value
+        is_first = beside == cascade.states[cascade.outside].beside
+        joined = is_first and spine != "none" and spine == said_around["spine"].value
         starts = 0
         if style["wrap"].value not in ("none", "row") and not joined:
             starts |= SEQUENCE
+            if style["wrap"].value == "stack-always":
+                starts |= ALWAYS
         if style["hang"].value != "none":
             starts |= HANGING
-        self.state.append(state)
+        self.around.append(own.around)
+        self.beside.append(own.beside)
         self.gap.append(self._gap_ids[gap])
         self.starts.append(starts)
         self.comment.append(style["comment"].value != "none")
         self.style.append(style)
-        self._row_ids[key] = len(self.state) - 1
-        return len(self.state) - 1
+        return len(self.style) - 1
 
 
-def decide(around: Style, left: Style | None, right: Style) -> Gap:
+def decide(around: Style, left: Style, right: Style) -> Gap:
     """The gap between two neighbours within a node. Pure; see the module's text."""
-    if left is None:
-        left = INITIAL
     part, broken = _part(around, left, right)
     of_right = False
     if right["hang"].value != "none" and part == NONE:

@@ -9,42 +9,45 @@ segments that are fitted one by one.
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
-from dataclasses import dataclass, field
+from bisect import bisect_right
+from dataclasses import dataclass
 
-from stilo.layout.gaps import CLOSE, EMPTY, HANGING, MID, NONE, OPEN, SEQUENCE, Gap, Rows
+from stilo.layout.gaps import ALWAYS, CLOSE, EMPTY, HANGING, MID, NONE, OPEN, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
 
-@dataclass
+# Shared by groups that have none; never added to.
+_NONE: list[int] = []
+_NO_TOKENS: set[int] = set()
+
+
 class Group:
     """A sequence: its node, style, and the gaps it owns with their parts.
 
-    A gap is named by the token after it. `forced`: gaps that are new lines
-    whatever fits. `hard`: the group cannot stand on one line. `must_open`: nor can it stay closed.
+    first, end: its tokens. around: number of the group around it. A gap is named by the token
+    after it. forced: gaps that are new lines whatever fits. hard: the group cannot stand on one
+    line; must_open: nor can it stay closed. inner: the groups directly in it, in order.
     """
 
-    node: int
-    style: Style
-    around: int
-    first: int
-    end: int
-    hanging: bool
-    gaps: list[int] = field(default_factory=list)
-    parts: list[int] = field(default_factory=list)
-    forced: set[int] = field(default_factory=set)
-    hard: bool = False
-    must_open: bool = False
-    fixed: bool = False
-    inner: list[int] = field(default_factory=list)
+    __slots__ = (
+        "node", "style", "around", "hanging", "wrap", "first", "end", "gaps", "parts", "forced",
+        "hard", "must_open", "fixed", "inner",
+    )
 
-    @property
-    def wrap(self) -> str:
-        """The value of `wrap`; a hanging node without one of its own opens always or as `stack`."""
-        if self.hanging:
-            return "stack-always" if self.style["hang"].value == "line" else "stack"
-        return str(self.style["wrap"].value)
+    def __init__(self, node: int, style: Style, around: int, hanging: bool) -> None:
+        self.node = node
+        self.style = style
+        self.around = around
+        self.hanging = hanging
+        if hanging:
+            self.wrap = "stack-always" if style["hang"].value == "line" else "stack"
+        else:
+            self.wrap = str(style["wrap"].value)
+        self.first = self.end = -1  # filled in once it has a gap
+        self.gaps = self.parts = self.inner = _NONE
+        self.forced: set[int] = _NO_TOKENS
+        self.hard = self.must_open = self.fixed = False
 
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""
@@ -113,10 +116,17 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
                     blanks[token] = blank
             continue
         group = groups[number]
-        group.gaps.append(token)
-        group.parts.append(part)
+        if group.gaps:
+            group.gaps.append(token)
+            group.parts.append(part)
+        else:
+            group.gaps = [token]
+            group.parts = [part]
         if forced:
-            group.forced.add(token)
+            if group.forced:
+                group.forced.add(token)
+            else:
+                group.forced = {token}
         if blank:
             blanks[token] = blank
     _nest(result)
@@ -125,56 +135,53 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
 
 def _match(tree: Tree, rows: Rows) -> tuple[list[int], list[int], dict[int, int], list[Group]]:
     """Give each node its row and its innermost group; the automaton's inner loop."""
-    table, states, starts, comment = rows.table, rows.state, rows.starts, rows.comment
-    outside = rows.cascade.outside
-    root = Group(0, rows.cascade.styles[0], -1, 0, len(tree.token_node), False)
-    groups = [root]
+    table, arounds, besides = rows.table, rows.around, rows.beside
+    starts, comment = rows.starts, rows.comment
+    outside = rows.cascade.states[rows.cascade.outside]
+    groups = [Group(0, rows.cascade.styles[0], -1, False)]
     row: list[int] = []
-    state: list[int] = []
+    around_of: list[int] = []
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
-    left_state = [outside] * len(tree.kind)
+    beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     field_of = tree.field
     for node, (kind, parent) in enumerate(zip(tree.kind, tree.parent)):
         if node:
-            above, left, group = state[parent], left_state[parent], group_of[parent]
+            around, beside, group = around_of[parent], beside_of[parent], group_of[parent]
         else:
-            above, left, group = outside, outside, 0
+            around, beside, group = outside.around, outside.beside, 0
         if node in field_of:
             kind |= field_of[node] << 16
-        found = table.get((above, left, kind))
+        found = table.get((around, beside, kind))
         if found is None:
-            found = rows.row(above, left, kind & 0xFFFF, kind >> 16, tree, node)
+            found = rows.row(around, beside, kind & 0xFFFF, kind >> 16, tree, node)
         row.append(found)
-        own = states[found]
-        state.append(own)
+        around_of.append(arounds[found])
         if not comment[found]:
-            left_state[parent] = own
+            beside_of[parent] = besides[found]
         begins = starts[found]
         if begins:
             style = rows.style[found]
-            first, end = tree.first(node), tree.last(node) + 1
             if begins & HANGING:
-                groups.append(Group(node, style, group, first, end, True))
+                groups.append(Group(node, style, group, True))
                 group = hang_of[node] = len(groups) - 1
             if begins & SEQUENCE:
-                if node and _ends_header(tree, groups[group], node, style):
-                    groups[group].end = first
+                if begins & ALWAYS and node and _ends_header(tree, groups[group], node):
+                    groups[group].end = tree.first(node)
                     group = groups[group].around
-                groups.append(Group(node, style, group, first, end, False))
+                groups.append(Group(node, style, group, False))
                 group = len(groups) - 1
         group_of.append(group)
     return row, group_of, hang_of, groups
 
 
-def _ends_header(tree: Tree, header: Group, node: int, style: Style) -> bool:
+def _ends_header(tree: Tree, header: Group, node: int) -> bool:
     """Whether a body is the last child of a sequence: it then stands outside that sequence."""
     return (
-        style["wrap"].value == "stack-always"
-        and not header.hanging
+        not header.hanging
         and header.node == tree.parent[node]
-        and header.style["wrap"].value not in ("none", "stack-always")
-        and tree.end[header.node] == tree.end[node]
+        and header.wrap != "stack-always"
+        and tree.last(header.node) == tree.last(node)
     )
 
 
@@ -184,16 +191,20 @@ def _is_word(byte: int) -> bool:
 
 def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
     """Give a blank to each pair of tokens that would be read as something else without one."""
-    tree, gaps, space = plan.tree, plan.rows.gaps, plan.space
+    tree, rows, space = plan.tree, plan.rows, plan.space
     data, starts, ends = tree.data, tree.token_start, tree.token_end
-    tight = [g.space == 0 and not g.glued for g in gaps]
+    tight = [g.space == 0 and not g.glued for g in rows.gaps]
     closed = [t for t, g in enumerate(plan.gap) if tight[g] and t]
-    seen = {(data[ends[t - 1] - 1], data[starts[t]]) for t in closed}
-    risky = {(a, b) for a, b in seen if _may_fuse(a, b, punctuation)}
+    pairs = [data[ends[t - 1] - 1] << 8 | data[starts[t]] for t in closed]
+    known = rows.fusing
+    for pair in set(pairs):
+        if pair not in known:
+            known[pair] = _may_fuse(pair >> 8, pair & 255, punctuation)
+    risky = {pair for pair in set(pairs) if known[pair]}
     if not risky:
         return
-    for token in closed:
-        if (data[ends[token - 1] - 1], data[starts[token]]) in risky and _fuses(
+    for token, pair in zip(closed, pairs):
+        if pair in risky and _fuses(
             tree.token_text(token - 1), tree.token_text(token), punctuation
         ):
             space[token] = 1
@@ -319,19 +330,19 @@ def _is_line_comment(plan: Plan, token: int) -> bool:
 
 def _nest(plan: Plan) -> None:
     """Drop groups without gaps, find which must open and which are fixed."""
-    groups = plan.groups
-    for group in groups:
-        if group.gaps:
-            group.first = min(group.first, group.gaps[0])
-            if group.wrap == "stack-always":
-                group.hard = group.must_open = True
-            elif group.forced:
-                group.hard = group.must_open = True
+    groups, tree = plan.groups, plan.tree
     root = groups[0]
     root.hard = root.must_open = root.fixed = True
-    for group in groups[1:]:
-        while not groups[group.around].gaps and group.around:
-            group.around = groups[group.around].around
+    root.first, root.end = 0, len(tree.token_node)
+    for group in groups:
+        if group.gaps:
+            group.first = min(tree.first(group.node), group.gaps[0])
+            if group.end < 0:
+                group.end = tree.last(group.node) + 1
+            if group.wrap == "stack-always" or group.forced:
+                group.hard = group.must_open = True
+        if group.around > 0 and not groups[group.around].gaps:
+            group.around = groups[group.around].around  # whose own is dropped already
     for token, (number, by_comment) in list(plan.lines.items()):
         while not groups[number].gaps and number:
             number = groups[number].around
@@ -351,10 +362,14 @@ def _nest(plan: Plan) -> None:
         if not number or not group.gaps:
             continue
         around = groups[group.around]
-        around.inner.append(number)
+        if around.inner:
+            around.inner.append(number)
+        else:
+            around.inner = [number]
         group.fixed = around.fixed and group.must_open and _is_plain(group)
     for group in groups:
-        group.inner.sort(key=lambda n: groups[n].first)
+        if len(group.inner) > 1:
+            group.inner.sort(key=lambda n: groups[n].first)
 
 
 def _is_plain(group: Group) -> bool:

@@ -29,7 +29,7 @@ def verify(
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place."""
     data = text if text.endswith(b"\n") else text + b"\n"
     parsed = grammar.parse(data)
-    again = flatten(parsed, data, whole)
+    again = flatten(parsed, whole)
     lengths = [0] * (2 * len(rendered.tokens))
     lengths[::2] = map(len, rendered.gaps[:-1])
     lengths[1::2] = map(len, rendered.tokens)

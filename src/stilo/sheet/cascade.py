@@ -10,9 +10,9 @@ answer (`:last-child`, `:has()`, its text) are branches on that way.
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from stilo.sheet.parse import Declaration, Rule
 from stilo.sheet.properties import PROPERTIES, Value
@@ -32,6 +32,10 @@ Style = Mapping[str, Declared]
 Step = tuple[int, int]  # (rule, position in its selector)
 Candidate = tuple[int, int, Compound]
 
+#: What of a parent's and of a left sibling's style decides the gap before a node.
+SAID_AROUND = ("between", "wrap", "spine")
+SAID_BESIDE = ("after", "break", "blank-after")
+
 _UNSAID = (-1, (0, 0, 0), -1)
 INITIAL: dict[str, Declared] = {
     name: Declared(prop.initial, None, _UNSAID) for name, prop in PROPERTIES.items()
@@ -40,13 +44,29 @@ INITIAL: dict[str, Declared] = {
 
 @dataclass(frozen=True)
 class State:
-    """What a node hands to its children and its next sibling, and its own style."""
+    """What is known of a node in its place.
 
-    here: frozenset[Step]  # steps that matched at this node
-    above: frozenset[Step]  # … at this node or any around it
-    before: frozenset[Step]  # … at this node or any earlier sibling
-    roles: frozenset[str]
+    around: what its children need of it; beside: what its next sibling needs. Both are
+    numbers that are equal where the needs are, so that few combinations occur.
+    """
+
+    around: int
+    beside: int
     style: int
+
+
+@dataclass(frozen=True)
+class _Around:
+    here: frozenset[Step]  # steps matched at this node whose next is a child
+    above: frozenset[Step]  # … at it or around it, whose next is a descendant
+    said: tuple[Declared, ...]
+
+
+@dataclass(frozen=True)
+class _Beside:
+    here: frozenset[Step]  # steps matched at this node whose next is the next sibling
+    before: frozenset[Step]  # … at it or an earlier sibling, whose next is any later one
+    said: tuple[Declared, ...]
 
 
 class _Unanswered(Exception):
@@ -54,15 +74,19 @@ class _Unanswered(Exception):
         self.test = test
 
 
+Answers = Mapping[str, bool]
+
+
 class _Branch:
     """A condition to ask of the node, and where each answer leads."""
 
-    __slots__ = ("test", "known", "ways")
+    __slots__ = ("known", "children", "test", "ways")
 
-    def __init__(self, test: Test, known: dict[str, bool]) -> None:
+    def __init__(self, test: Test, known: Answers, children: frozenset[int] | None) -> None:
         self.test = test
         self.known = known
-        self.ways: list[int | None] = [None, None]
+        self.children = children
+        self.ways: dict[bool | frozenset[int], int] = {}
 
 
 class Cascade:
@@ -83,77 +107,103 @@ class Cascade:
             (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
         ]
         self._by_kind: dict[int, tuple[list[Candidate], list[Candidate]]] = {}
+        self._possible_kinds = [
+            [compound.possible_kinds() for compound in rule.selector.compounds]
+            for rule in self._rules
+        ]
+        self._askable = frozenset(_asked_child_kinds(self._rules))
         self.states: list[State] = []
         self._state_ids: dict[State, int] = {}
+        self._arounds: list[_Around] = []
+        self._besides: list[_Beside] = []
+        self._ids: dict[_Around | _Beside, int] = {}
         self.styles: list[dict[str, Declared]] = []
         self._style_ids: dict[tuple[int, ...], int] = {}
-        self._style((), frozenset())
-        nothing: frozenset[Step] = frozenset()
-        self.outside = self._state(State(nothing, nothing, nothing, frozenset(), 0))
         self.branches: list[_Branch] = []
+        #: The state around a root and beside a first child.
+        self.outside = self._state(frozenset(), frozenset(), frozenset(), self._style(()))
 
     def style_of(self, state: int) -> dict[str, Declared]:
         """The computed style that a state carries."""
         return self.styles[self.states[state].style]
 
-    def step(self, above: int, left: int, kind: int, field: int) -> int:
+    def step(self, around: int, beside: int, kind: int, field: int) -> int:
         """The state of a node, or (negative) `~index` of the branch to `follow`.
 
-        above, left: states of its parent and its previous sibling, or `outside`.
+        around, beside: these numbers of the states of its parent and its previous sibling.
         """
         with self.lock:
-            return self._resolve(above, left, kind, field, {})
+            return self._resolve(around, beside, kind, field, {}, None)
 
     def follow(
-        self, branch: int, above: int, left: int, kind: int, field: int, tree: Tree, node: int
+        self, branch: int, around: int, beside: int, kind: int, field: int, tree: Tree, node: int
     ) -> int:
         """Ask the node the conditions of a branch and of those behind it, down to its state."""
         result = branch
         while result < 0:
             at = self.branches[~result]
-            answer = at.test.holds(tree, node)
-            way = at.ways[answer]
+            answer: bool | frozenset[int]
+            if at.test.child_kinds is not None:
+                kinds = tree.kind
+                answer = self._askable.intersection([kinds[c] for c in tree.children(node)])
+            else:
+                answer = at.test.holds(tree, node)
+            way = at.ways.get(answer)
             if way is None:
                 with self.lock:
-                    known = {**at.known, at.test.name: answer}
-                    way = at.ways[answer] = self._resolve(above, left, kind, field, known)
+                    if isinstance(answer, bool):
+                        known = {**at.known, at.test.name: answer}
+                        way = self._resolve(around, beside, kind, field, known, at.children)
+                    else:
+                        way = self._resolve(around, beside, kind, field, at.known, answer)
+                    at.ways[answer] = way
             result = way
         return result
 
     def _resolve(
-        self, above: int, left: int, kind: int, field: int, known: dict[str, bool]
+        self,
+        around: int,
+        beside: int,
+        kind: int,
+        field: int,
+        known: Answers,
+        children: frozenset[int] | None,
     ) -> int:
         def holds(test: Test) -> bool:
+            if test.child_kinds is not None:
+                if children is None:
+                    raise _Unanswered(test)
+                return not children.isdisjoint(test.child_kinds)
             if test.name not in known:
                 raise _Unanswered(test)
             return known[test.name]
 
         try:
-            return self._compute(self.states[above], self.states[left], left, kind, field, holds)
+            return self._compute(around, beside, kind, field, holds)
         except _Unanswered as question:
-            self.branches.append(_Branch(question.test, known))
+            self.branches.append(_Branch(question.test, known, children))
             return ~(len(self.branches) - 1)
 
     def _compute(
         self,
-        above: State,
-        left: State,
-        left_id: int,
+        around_id: int,
+        beside_id: int,
         kind: int,
         field: int,
         holds: Callable[[Test], bool],
     ) -> int:
-        is_first = left_id == self.outside
+        around, beside = self._arounds[around_id], self._besides[beside_id]
+        is_first = beside_id == self.states[self.outside].beside
         roles: frozenset[str] = frozenset()
         here: set[Step] = set()
         matched: list[int] = []
         for giving_roles, candidates in zip((True, False), self._candidates(kind)):
             for index, position, compound in candidates:
-                selector = self._rules[index].selector
-                if not _linked(selector.joins, index, position, above, left):
+                joins = self._rules[index].selector.joins
+                if position and not _linked(joins, (index, position - 1), around, beside):
                     continue
                 if compound.matches(kind, field, roles, is_first, holds):
-                    if position == len(selector.joins):
+                    if position == len(joins):
                         matched.append(index)
                     else:
                         here.add((index, position))
@@ -162,23 +212,24 @@ class Cascade:
                 if given:
                     strongest = max(given, key=lambda i: self._strength[i])
                     roles = frozenset(self._rules[strongest].roles or ())
-        steps = frozenset(here)
-        style = self._style(tuple(sorted(set(matched))), roles)
-        before = steps if is_first else steps | left.before
-        return self._state(State(steps, above.above | steps, before, roles, style))
+        style = self._style(tuple(sorted(set(matched))))
+        before = frozenset() if is_first else beside.before
+        return self._state(frozenset(here), around.above, before, style)
 
     def _candidates(self, kind: int) -> tuple[list[Candidate], list[Candidate]]:
         """The compounds that can match a kind: of rules that give roles, and of the others."""
         if kind not in self._by_kind:
             found: tuple[list[Candidate], list[Candidate]] = ([], [])
+            possible_kinds = self._possible_kinds
             for index, rule in enumerate(self._rules):
                 for position, compound in enumerate(rule.selector.compounds):
-                    if compound.kinds is None or kind in compound.kinds:
+                    possible = possible_kinds[index][position]
+                    if possible is None or kind in possible:
                         found[rule.roles is None].append((index, position, compound))
             self._by_kind[kind] = found
         return self._by_kind[kind]
 
-    def _style(self, matched: tuple[int, ...], roles: frozenset[str]) -> int:
+    def _style(self, matched: tuple[int, ...]) -> int:
         if matched in self._style_ids:
             return self._style_ids[matched]
         style = dict(INITIAL)
@@ -193,23 +244,70 @@ class Cascade:
         self._style_ids[matched] = len(self.styles) - 1
         return len(self.styles) - 1
 
-    def _state(self, state: State) -> int:
+    def _state(
+        self, here: frozenset[Step], above: frozenset[Step], before: frozenset[Step], style: int
+    ) -> int:
+        def joined_by(join: str) -> frozenset[Step]:
+            return frozenset(
+                step for step in here if self._rules[step[0]].selector.joins[step[1]] == join
+            )
+
+        computed = self.styles[style]
+        around = self._intern(
+            self._arounds,
+            _Around(
+                joined_by(">"), above | joined_by(" "), tuple(computed[p] for p in SAID_AROUND)
+            ),
+        )
+        beside = self._intern(
+            self._besides,
+            _Beside(
+                joined_by("+"), before | joined_by("~"), tuple(computed[p] for p in SAID_BESIDE)
+            ),
+        )
+        state = State(around, beside, style)
         if state not in self._state_ids:
             self.states.append(state)
             self._state_ids[state] = len(self.states) - 1
         return self._state_ids[state]
 
+    def _intern(self, pool: list[Any], value: _Around | _Beside) -> int:
+        if value not in self._ids:
+            pool.append(value)
+            self._ids[value] = len(pool) - 1
+        return self._ids[value]
 
-def _linked(joins: tuple[str, ...], rule: int, position: int, above: State, left: State) -> bool:
-    """Whether what must stand before this compound has matched where it must."""
-    if position == 0:
-        return True
-    step = (rule, position - 1)
-    join = joins[position - 1]
+    def said_around(self, around: int) -> Style:
+        """The style of a parent, as far as it decides gaps between its children."""
+        return {**INITIAL, **dict(zip(SAID_AROUND, self._arounds[around].said))}
+
+    def said_beside(self, beside: int) -> Style:
+        """The style of a previous sibling, as far as it decides the gap behind it."""
+        return {**INITIAL, **dict(zip(SAID_BESIDE, self._besides[beside].said))}
+
+
+def _linked(joins: tuple[str, ...], step: Step, around: _Around, beside: _Beside) -> bool:
+    """Whether what must stand before a compound has matched where it must."""
+    join = joins[step[1]]
     if join == ">":
-        return step in above.here
+        return step in around.here
     if join == " ":
-        return step in above.above
+        return step in around.above
     if join == "+":
-        return step in left.here
-    return step in left.before
+        return step in beside.here
+    return step in beside.before
+
+
+def _asked_child_kinds(rules: Sequence[Rule]) -> Iterator[int]:
+    """All kinds that some `:has(> kind)` asks for."""
+    for rule in rules:
+        for compound in rule.selector.compounds:
+            yield from _asked_by(compound)
+
+
+def _asked_by(compound: Compound) -> Iterator[int]:
+    for test in compound.tests:
+        yield from test.child_kinds or ()
+    for _, options in compound.within:
+        for option in options:
+            yield from _asked_by(option)

@@ -22,10 +22,14 @@ Numbers = frozenset[int]
 
 @dataclass(frozen=True)
 class Test:
-    """A condition that only the node itself can answer (a look ahead or at its text)."""
+    """A condition that only the node itself can answer (a look ahead or at its text).
+
+    child_kinds: when not None, the condition is that a child is of one of these kinds.
+    """
 
     name: str
     holds: Callable[[Tree, int], bool] = field(compare=False)
+    child_kinds: Numbers | None = None
 
 
 @dataclass(frozen=True)
@@ -69,6 +73,16 @@ class Compound:
             if fits != wanted:
                 return False
         return all(holds(test) for test in self.tests)
+
+    def possible_kinds(self) -> Numbers | None:
+        """The kinds it can match, or None for any."""
+        possible = self.kinds
+        for wanted, options in self.within:
+            kinds = [option.possible_kinds() for option in options]
+            if wanted and None not in kinds:
+                union = frozenset[int]().union(*(k for k in kinds if k is not None))
+                possible = union if possible is None else possible & union
+        return possible
 
     def needs_roles(self) -> bool:
         """Whether any part of it asks for a role."""
@@ -239,7 +253,13 @@ class SelectorReader:
         def holds(tree: Tree, node: int) -> bool:
             return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
 
-        return Test(function.serialize(), holds)
+        child_kinds: set[int] = set()
+        for lead, selector in options:
+            subject = selector.compounds[0]
+            if lead != ">" or selector.joins or subject != Compound(subject.kinds):
+                return Test(function.serialize(), holds)
+            child_kinds |= subject.kinds or ()
+        return Test(function.serialize(), holds, frozenset(child_kinds))
 
 
 def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
@@ -282,10 +302,7 @@ def _reach(tree: Tree, node: int, join: str, comments: Numbers) -> Iterator[int]
     if join == ">":
         yield from tree.children(node)
     elif join == " ":
-        end, inner = tree.end[node], node + 1
-        while inner < len(tree.kind) and tree.start[inner] < end:
-            yield inner
-            inner += 1
+        yield from range(node + 1, tree.after(node))
     else:
         for sibling in siblings_after(tree, node, comments):
             yield sibling

@@ -18,8 +18,9 @@ from functools import cached_property
 class Tree:
     """A flat syntax tree over `data` (UTF-8 bytes); all positions are byte offsets.
 
-    Per node: `kind` (a number of the grammar), `parent`, `start`, `end`.
+    Per node: `kind` (a number of the grammar) and `parent`.
     Per token: `token_node` (its leaf), `token_start`, `token_end`.
+    `last_token`: the last token of each node that is no leaf.
     `field`: node → number of the field of its parent that it stands in, for
     the kinds of parent whose fields were asked for.
     """
@@ -27,11 +28,10 @@ class Tree:
     data: bytes
     kind: list[int]
     parent: list[int]
-    start: list[int]
-    end: list[int]
     token_node: list[int]
     token_start: list[int]
     token_end: list[int]
+    last_token: dict[int, int]
     field: dict[int, int]
 
     @cached_property
@@ -52,20 +52,26 @@ class Tree:
 
     def last(self, node: int) -> int:
         """Index of a node's last token."""
-        return bisect_left(self.token_start, self.end[node]) - 1
+        last = self.last_token.get(node)
+        return bisect_left(self.token_node, node) if last is None else last
+
+    def after(self, node: int) -> int:
+        """The first node behind a node's subtree."""
+        return self.token_node[self.last(node)] + 1
 
     def children(self, node: int) -> Iterator[int]:
         """The children of a node, in order."""
-        end, count = self.end[node], len(self.kind)
-        child = node + 1
-        while child < count and self.start[child] < end:
+        child, end = node + 1, self.after(node)
+        last_token, token_node = self.last_token, self.token_node
+        while child < end:
             yield child
-            stop = self.end[child]
-            child = self.token_node[bisect_left(self.token_start, stop) - 1] + 1
+            last = last_token.get(child)
+            child = child + 1 if last is None else token_node[last] + 1
 
     def text(self, node: int) -> str:
         """The text of a node as it stands in the source."""
-        return self.data[self.start[node] : self.end[node]].decode()
+        start, end = self.token_start[self.first(node)], self.token_end[self.last(node)]
+        return self.data[start:end].decode()
 
     def token_text(self, token: int) -> bytes:
         """The text of a token."""
