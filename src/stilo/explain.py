@@ -165,7 +165,7 @@ def _gap_reason(plan: Plan, fitted: Fitted, token: int) -> Reason | None:
 
 
 def _reasons(plan: Plan, fitted: Fitted, token: int) -> tuple[Reason, ...]:
-    gap = plan.rows.gaps[plan.gap[token]]
+    gap = plan.gap(token)
     if token in plan.lines:
         return (_reason(gap.said if gap.line else gap.broken, "between"),)
     if token in fitted.breaks:
@@ -225,7 +225,7 @@ def _outcome(
 ) -> tuple[str, str]:
     if not token:
         return "the text begins here", "nothing stands before the first token"
-    gap = plan.rows.gaps[plan.gap[token]]
+    gap = plan.gap(token)
     owner = _owner(plan, token)
     if token not in fitted.breaks:
         space = "one blank" if rendered.gaps[token] else "no blank"

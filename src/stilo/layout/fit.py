@@ -526,17 +526,10 @@ def _find_multiline(plan: Plan, widths: list[int]) -> dict[int, tuple[int, int, 
     """Tokens that hold line ends: columns of their first and last line, and lines more."""
     tree = plan.tree
     found: dict[int, tuple[int, int, int]] = {}
-    data, starts, ends = tree.data, tree.token_start, tree.token_end
-    at = data.find(b"\n")
-    while at >= 0:
-        token = bisect_right(starts, at) - 1
-        if token >= 0 and at < ends[token]:
-            text = data[starts[token] : ends[token]]
-            last = len(text) - text.rfind(b"\n") - 1
-            found[token] = (at - starts[token], last, text.count(b"\n"))
-            widths[token] = at - starts[token]
-            at = data.find(b"\n", ends[token])
-        else:
-            following = starts[token + 1] if token + 1 < len(starts) else len(data)
-            at = data.find(b"\n", following)
+    for token in plan.opaque:
+        text = tree.token_text(token)
+        if b"\n" in text:
+            first, last = text.find(b"\n"), len(text) - text.rfind(b"\n") - 1
+            found[token] = (first, last, text.count(b"\n"))
+            widths[token] = first
     return found

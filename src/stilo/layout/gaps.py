@@ -38,8 +38,16 @@ class Gap:
     broken: Declared
 
 
+#: (around its parent, beside its previous sibling, kind | field << 16)
+Key = tuple[int, int, int]
+
+
 class Rows:
-    """The memo over kinds of node in their place: state, gap before, what it starts.
+    """The memo over kinds of node in their place, as columns by row.
+
+    Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
+    `tight` (no blank, unless the tokens would run together) and `breaks` (it may be a new line),
+    `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends), `style`.
 
     A row is found by what the parent's state says around its children, what the previous
     sibling's state says beside it, the kind and the field: `table` maps these to its index.
@@ -47,25 +55,27 @@ class Rows:
 
     def __init__(self, cascade: Cascade) -> None:
         self.cascade = cascade
-        self.table: dict[tuple[int, int, int], int] = {}
+        self.table: dict[Key, int] = {}
         self.around: list[int] = []
         self.beside: list[int] = []
-        self.gap: list[int] = []
+        self.gap: list[Gap] = []
+        self.space: list[int] = []
+        self.tight: list[bool] = []
+        self.breaks: list[bool] = []
         self.starts: list[int] = []
+        self.wrap: list[str] = []
         self.comment: list[bool] = []
+        self.opaque: list[bool] = []
         self.style: list[Style] = []
-        self.gaps: list[Gap] = []
         #: Last byte << 8 | first byte of two tokens → whether they may run together.
         self.fusing: dict[int, bool] = {}
-        self._gap_ids: dict[Gap, int] = {}
         self._row_ids: dict[tuple[int, int, int], int] = {}
         self._branch_of: dict[tuple[int, int, int], int] = {}
 
-    def row(
-        self, around: int, beside: int, kind: int, field: int, tree: Tree, node: int
-    ) -> int:
+    def row(self, key: Key, tree: Tree, node: int) -> int:
         """The row for a node that the table does not answer."""
-        key = (around, beside, kind | field << 16)
+        around, beside, both = key
+        kind, field = both & 0xFFFF, both >> 16
         branch = self._branch_of.get(key)
         if branch is None:
             state = self.cascade.step(around, beside, kind, field)
@@ -93,9 +103,6 @@ class Rows:
         style = cascade.styles[own.style]
         said_around, said_beside = cascade.said_around(around), cascade.said_beside(beside)
         gap = decide(said_around, said_beside, style)
-        if gap not in self._gap_ids:
-            self.gaps.append(gap)
-            self._gap_ids[gap] = len(self.gaps) - 1
         spine = style["spine"].value
         is_first = beside == cascade.states[cascade.outside].beside
         joined = is_first and spine != "none" and spine == said_around["spine"].value
@@ -108,9 +115,15 @@ class Rows:
             starts |= HANGING
         self.around.append(own.around)
         self.beside.append(own.beside)
-        self.gap.append(self._gap_ids[gap])
+        self.gap.append(gap)
+        self.space.append(gap.space)
+        self.tight.append(gap.space == 0 and not gap.glued)
+        self.breaks.append(gap.part not in (NONE, EMPTY) or gap.line)
         self.starts.append(starts)
-        self.comment.append(style["comment"].value != "none")
+        self.wrap.append(str(style["wrap"].value))
+        is_comment = style["comment"].value != "none"
+        self.comment.append(is_comment)
+        self.opaque.append(is_comment or style["token"].value == "whole")
         self.style.append(style)
         return len(self.style) - 1
 

@@ -9,14 +9,16 @@ segments that are fitted one by one.
 
 from __future__ import annotations
 
-from bisect import bisect_right
-from dataclasses import dataclass
+from bisect import bisect_left, bisect_right
+from dataclasses import dataclass, field
 
 from stilo.layout.gaps import ALWAYS, CLOSE, EMPTY, HANGING, MID, NONE, OPEN, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
 
+# How a hanging node is wrapped.
+_HANGS = {"line": "stack-always", "soft": "stack"}
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
 _NO_TOKENS: set[int] = set()
@@ -30,24 +32,17 @@ class Group:
     line; must_open: nor can it stay closed. inner: the groups directly in it, in order.
     """
 
-    __slots__ = (
-        "node", "style", "around", "hanging", "wrap", "first", "end", "gaps", "parts", "forced",
-        "hard", "must_open", "fixed", "inner",
-    )
+    first = end = -1  # filled in once it has a gap
+    gaps = parts = inner = _NONE
+    forced = _NO_TOKENS
+    hard = must_open = fixed = False
 
-    def __init__(self, node: int, style: Style, around: int, hanging: bool) -> None:
+    def __init__(self, node: int, style: Style, wrap: str, around: int, hanging: bool) -> None:
         self.node = node
         self.style = style
+        self.wrap = wrap
         self.around = around
         self.hanging = hanging
-        if hanging:
-            self.wrap = "stack-always" if style["hang"].value == "line" else "stack"
-        else:
-            self.wrap = str(style["wrap"].value)
-        self.first = self.end = -1  # filled in once it has a gap
-        self.gaps = self.parts = self.inner = _NONE
-        self.forced: set[int] = _NO_TOKENS
-        self.hard = self.must_open = self.fixed = False
 
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""
@@ -58,62 +53,67 @@ class Group:
 class Plan:
     """All that is decided of a file before measuring.
 
-    row: per node, its row in `rows`. gap: per token, the index in `rows.gaps` of the gap before
-    it. space: per token, blanks before it when no line breaks there. lines: gaps that are new
-    lines in no sequence, with the innermost group and whether a comment asks for it. blanks: least
-    blank lines where more than none. trailing: comments that end a line of code.
+    gap_row: per token, the row in `rows` of the node that the gap before it leads to. space: per
+    token, blanks before it when no line breaks there. lines: gaps that are new lines in no
+    sequence, with the innermost group and whether a comment asks for it. blanks: least blank
+    lines where more than none. comments, opaque: tokens that are comments; that may hold line
+    ends. trailing: comments that end a line of code.
     """
 
     tree: Tree
     rows: Rows
     row: list[int]
-    gap: list[int]
+    gap_row: list[int]
     space: list[int]
     groups: list[Group]
-    lines: dict[int, tuple[int, bool]]
-    blanks: dict[int, int]
-    trailing: set[int]
     comments: list[int]
+    opaque: list[int]
+    lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
+    blanks: dict[int, int] = field(default_factory=dict)
+    trailing: set[int] = field(default_factory=set)
+
+    def gap(self, token: int) -> Gap:
+        """What the sheet says of the gap before a token."""
+        return self.rows.gap[self.gap_row[token]]
 
 
 def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups."""
-    row, group_of, hang_of, groups = _match(tree, rows)
-    gap_column, comment_column = rows.gap, rows.comment
-    right = [0] + [node + 1 for node in tree.token_node[:-1]]
-    gap = [gap_column[row[node]] for node in right]
-    gaps = rows.gaps
-    comments = [t for t, node in enumerate(tree.token_node) if comment_column[row[node]]]
-    spaces = [g.space for g in gaps]
-    space = [spaces[g] for g in gap]
+    matched = _match(tree, rows)
+    row, group_of, groups = matched.row, matched.group_of, matched.groups
+    gap_row = [row[node + 1] for node in tree.token_node[:-1]]
+    gap_row.insert(0, row[0] if row else 0)
+    spaces = rows.space
+    space = [spaces[r] for r in gap_row]
     if space:
         space[0] = 0
-    result = Plan(tree, rows, row, gap, space, groups, {}, {}, set(), comments)
+    comment = rows.comment
+    opaque = [tree.first(node) for node in matched.opaque]
+    comments = [t for t in opaque if comment[row[tree.token_node[t]]]]
+    result = Plan(tree, rows, row, gap_row, space, groups, comments, opaque)
     _keep_apart(result, punctuation)
-    owner = _Owner(tree, gaps, gap, group_of, hang_of, right, row)
-    around_comments = _place_comments(result, owner)
-    special = [g.part not in (NONE, EMPTY) or g.line for g in gaps]
-    breaks = [t for t, g in enumerate(gap) if special[g]]
+    may_break = rows.breaks
+    breaks = [t for t, r in enumerate(gap_row) if may_break[r]]
+    around_comments = _place_comments(result, matched)
     if around_comments:
         breaks = sorted({*breaks, *around_comments})
-    parent, lines, blanks = tree.parent, result.lines, result.blanks
+    gaps, parent, token_node, hang_of = rows.gap, tree.parent, tree.token_node, matched.hang_of
     for token in breaks:
         if not token:
             continue
-        event = around_comments.get(token)
-        if event is None:
-            decided = gaps[gap[token]]
-            node = right[token]
+        if token in around_comments:
+            part, forced, blank, number, by_comment = around_comments[token]
+        else:
+            decided = gaps[gap_row[token]]
             part, forced, blank = decided.part, decided.line, decided.blank
+            node = token_node[token - 1] + 1
             number = hang_of[node] if decided.of_right else group_of[parent[node]]
             by_comment = False
-        else:
-            part, forced, blank, number, by_comment = event
-        if part in (NONE, EMPTY):
+        if blank:
+            result.blanks[token] = blank
+        if part == NONE or part == EMPTY:
             if forced:
-                lines[token] = (number, by_comment)
-                if blank:
-                    blanks[token] = blank
+                result.lines[token] = (number, by_comment)
             continue
         group = groups[number]
         if group.gaps:
@@ -127,52 +127,71 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
                 group.forced.add(token)
             else:
                 group.forced = {token}
-        if blank:
-            blanks[token] = blank
     _nest(result)
     return result
 
 
-def _match(tree: Tree, rows: Rows) -> tuple[list[int], list[int], dict[int, int], list[Group]]:
+@dataclass(frozen=True)
+class _Matched:
+    """Per node its row and innermost group; the groups; nodes that hang; opaque leaves."""
+
+    row: list[int]
+    group_of: list[int]
+    groups: list[Group]
+    hang_of: dict[int, int]
+    opaque: list[int]
+
+
+def _match(tree: Tree, rows: Rows) -> _Matched:
     """Give each node its row and its innermost group; the automaton's inner loop."""
-    table, arounds, besides = rows.table, rows.around, rows.beside
-    starts, comment = rows.starts, rows.comment
+    look_up, arounds, besides = rows.table.get, rows.around, rows.beside
+    starts, comment, opaque, wraps = rows.starts, rows.comment, rows.opaque, rows.wrap
     outside = rows.cascade.states[rows.cascade.outside]
-    groups = [Group(0, rows.cascade.styles[0], -1, False)]
+    groups = [Group(0, rows.cascade.styles[0], "none", -1, False)]
     row: list[int] = []
     around_of: list[int] = []
+    beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
-    beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
-    field_of = tree.field
-    for node, (kind, parent) in enumerate(zip(tree.kind, tree.parent)):
+    opaque_nodes: list[int] = []
+    add_row, add_around, add_group = row.append, around_of.append, group_of.append
+    kinds = tree.kind
+    if tree.field:
+        kinds = list(kinds)
+        for node, number in tree.field.items():
+            kinds[node] |= number << 16
+    node = 0
+    for kind, parent in zip(kinds, tree.parent):
         if node:
-            around, beside, group = around_of[parent], beside_of[parent], group_of[parent]
+            key = (around_of[parent], beside_of[parent], kind)
+            group = group_of[parent]
         else:
-            around, beside, group = outside.around, outside.beside, 0
-        if node in field_of:
-            kind |= field_of[node] << 16
-        found = table.get((around, beside, kind))
+            key = (outside.around, outside.beside, kind)
+            group = 0
+        found = look_up(key)
         if found is None:
-            found = rows.row(around, beside, kind & 0xFFFF, kind >> 16, tree, node)
-        row.append(found)
-        around_of.append(arounds[found])
+            found = rows.row(key, tree, node)
+        add_row(found)
+        add_around(arounds[found])
+        if opaque[found]:
+            opaque_nodes.append(node)
         if not comment[found]:
             beside_of[parent] = besides[found]
         begins = starts[found]
         if begins:
             style = rows.style[found]
             if begins & HANGING:
-                groups.append(Group(node, style, group, True))
+                groups.append(Group(node, style, _HANGS[str(style["hang"].value)], group, True))
                 group = hang_of[node] = len(groups) - 1
             if begins & SEQUENCE:
                 if begins & ALWAYS and node and _ends_header(tree, groups[group], node):
                     groups[group].end = tree.first(node)
                     group = groups[group].around
-                groups.append(Group(node, style, group, False))
+                groups.append(Group(node, style, wraps[found], group, False))
                 group = len(groups) - 1
-        group_of.append(group)
-    return row, group_of, hang_of, groups
+        add_group(group)
+        node += 1
+    return _Matched(row, group_of, groups, hang_of, opaque_nodes)
 
 
 def _ends_header(tree: Tree, header: Group, node: int) -> bool:
@@ -193,8 +212,8 @@ def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
     """Give a blank to each pair of tokens that would be read as something else without one."""
     tree, rows, space = plan.tree, plan.rows, plan.space
     data, starts, ends = tree.data, tree.token_start, tree.token_end
-    tight = [g.space == 0 and not g.glued for g in rows.gaps]
-    closed = [t for t, g in enumerate(plan.gap) if tight[g] and t]
+    tight = rows.tight
+    closed = [t for t, r in enumerate(plan.gap_row) if tight[r] and t]
     pairs = [data[ends[t - 1] - 1] << 8 | data[starts[t]] for t in closed]
     known = rows.fusing
     for pair in set(pairs):
@@ -226,36 +245,17 @@ def _fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
     return any(len(token) > length and both.startswith(token) for token in punctuation)
 
 
-@dataclass(frozen=True)
-class _Owner:
-    """What is needed to say whose a gap is."""
-
-    tree: Tree
-    gaps: list[Gap]
-    gap: list[int]
-    group_of: list[int]
-    hang_of: dict[int, int]
-    right: list[int]
-    row: list[int]
-
-    def at(self, token: int) -> tuple[Gap, int]:
-        """The gap before a token and the number of the group that owns it."""
-        decided, node = self.gaps[self.gap[token]], self.right[token]
-        number = self.hang_of[node] if decided.of_right else self.group_of[self.tree.parent[node]]
-        return decided, number
-
-
 _Event = tuple[int, bool, int, int, bool]  # part, forced, least blanks, group, by a comment
 
 
-def _place_comments(plan: Plan, owner: _Owner) -> dict[int, _Event]:
+def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
     """The gaps around comments.
 
     A comment stands behind code on its line (trailing), on a line of its own,
     or within a line; it keeps that. The break that belongs between the code
     before and the code after goes behind the trailing comments.
     """
-    tree, comment_of, row = plan.tree, plan.rows.comment, plan.row
+    tree, is_comment = plan.tree, plan.rows.comment
     count = len(tree.token_node)
     events: dict[int, _Event] = {}
     position = 0
@@ -267,14 +267,18 @@ def _place_comments(plan: Plan, owner: _Owner) -> dict[int, _Event]:
             stop += 1
             position += 1
         structural = next(
-            (t for t in range(start, stop) if not comment_of[row[owner.right[t]]] and t), stop
+            (t for t in range(start, stop) if t and not is_comment[plan.gap_row[t]]), stop
         )
-        if structural < count and structural:
-            decided, number = owner.at(structural)
-            part, forced, blank = decided.part, decided.line, decided.blank
+        if 0 < structural < count:
+            decided = plan.gap(structural)
+            node = tree.gap_right(structural)
+            number = (
+                matched.hang_of[node] if decided.of_right else matched.group_of[tree.parent[node]]
+            )
+            base = (decided.part, decided.line, decided.blank, number)
         else:
-            part, forced, blank, number = MID, True, 0, 0
-        _comment_run(plan, events, start, stop, (part, forced, blank, number))
+            base = (MID, True, 0, 0)
+        _comment_run(plan, events, start, stop, base)
     return events
 
 
@@ -333,16 +337,20 @@ def _nest(plan: Plan) -> None:
     groups, tree = plan.groups, plan.tree
     root = groups[0]
     root.hard = root.must_open = root.fixed = True
-    root.first, root.end = 0, len(tree.token_node)
+    token_node = tree.token_node
+    root.first, root.end = 0, len(token_node)
     for group in groups:
-        if group.gaps:
-            group.first = min(tree.first(group.node), group.gaps[0])
-            if group.end < 0:
-                group.end = tree.last(group.node) + 1
-            if group.wrap == "stack-always" or group.forced:
-                group.hard = group.must_open = True
         if group.around > 0 and not groups[group.around].gaps:
             group.around = groups[group.around].around  # whose own is dropped already
+        gaps = group.gaps
+        if not gaps:
+            continue
+        node = group.node
+        group.first = min(bisect_left(token_node, node), gaps[0])
+        if group.end < 0:
+            group.end = tree.last(node) + 1
+        if group.forced or group.wrap == "stack-always":
+            group.hard = group.must_open = True
     for token, (number, by_comment) in list(plan.lines.items()):
         while not groups[number].gaps and number:
             number = groups[number].around

@@ -144,8 +144,7 @@ class Cascade:
             at = self.branches[~result]
             answer: bool | frozenset[int]
             if at.test.child_kinds is not None:
-                kinds = tree.kind
-                answer = self._askable.intersection([kinds[c] for c in tree.children(node)])
+                answer = self._askable.intersection(tree.child_kinds(node))
             else:
                 answer = at.test.holds(tree, node)
             way = at.ways.get(answer)

@@ -269,8 +269,16 @@ def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
 
 def is_empty(tree: Tree, node: int, comments: Numbers) -> bool:
     """Whether nothing stands in the node but its delimiters: two tokens at most."""
-    tokens = range(tree.first(node), tree.last(node) + 1)
-    return sum(tree.kind[tree.token_node[t]] not in comments for t in tokens[:8]) <= 2
+    first, last = tree.first(node), tree.last(node)
+    if last - first < 2:
+        return True
+    found = 0
+    for token in range(first, last + 1):
+        if tree.kind[tree.token_node[token]] not in comments:
+            found += 1
+            if found > 2:
+                return False
+    return True
 
 
 def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:

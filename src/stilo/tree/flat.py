@@ -12,6 +12,7 @@ from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 
 @dataclass(frozen=True)
@@ -22,7 +23,8 @@ class Tree:
     Per token: `token_node` (its leaf), `token_start`, `token_end`.
     `last_token`: the last token of each node that is no leaf.
     `field`: node → number of the field of its parent that it stands in, for
-    the kinds of parent whose fields were asked for.
+    the kinds of parent whose fields were asked for. `depth`: of the deepest node.
+    `root`: the grammar's own root, for the check of results alone.
     """
 
     data: bytes
@@ -33,6 +35,8 @@ class Tree:
     token_end: list[int]
     last_token: dict[int, int]
     field: dict[int, int]
+    depth: int
+    root: Any
 
     @cached_property
     def between(self) -> list[bytes]:
@@ -67,6 +71,16 @@ class Tree:
             yield child
             last = last_token.get(child)
             child = child + 1 if last is None else token_node[last] + 1
+
+    def child_kinds(self, node: int) -> list[int]:
+        """The kinds of a node's children, in order."""
+        kinds, last_token, token_node = self.kind, self.last_token, self.token_node
+        child, end = node + 1, self.after(node)
+        found = []
+        while child < end:
+            found.append(kinds[child])
+            child = token_node[last_token[child]] + 1 if child in last_token else child + 1
+        return found
 
     def text(self, node: int) -> str:
         """The text of a node as it stands in the source."""

@@ -135,7 +135,7 @@ def flatten(
     path: list[tuple[int, bool]] = []
     above = -1
     wants_field = False
-    index = 0
+    index = depth = 0
     while True:
         node = cursor.node
         assert node is not None  # the cursor never leaves the tree
@@ -146,6 +146,8 @@ def flatten(
             add_kind(number)
             add_parent(above)
             path.append((above, wants_field))
+            if len(path) > depth:
+                depth = len(path)
             above = index
             wants_field = number in fielded
             index += 1
@@ -162,7 +164,8 @@ def flatten(
         while not across():
             if not up():
                 return Tree(
-                    data, kind, parent, token_node, token_start, token_end, last_token, field
+                    data, kind, parent, token_node, token_start, token_end, last_token, field,
+                    depth, parsed.root_node,
                 )
             if token_node and token_node[-1] > above:
                 last_token[above] = len(token_node) - 1
