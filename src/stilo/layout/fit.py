@@ -30,6 +30,10 @@ LINE = 1
 PENALTY = 10**6
 OVERFLOW = 10**12
 
+# What interrupts a run of tokens: a new line before a token, a sequence that may open, a token
+# that holds line ends. In this order where they meet.
+_BREAK, _KID, _LINES = range(3)
+
 #: Broken gaps, as a linked list: (earlier, (tokens, indent) or another such list).
 Rope = Any
 Frontier = dict[int, tuple[int, Rope]]
@@ -424,7 +428,7 @@ class _Fitter:
         mark = starts[begin] if origin is None else origin
         frontier: Frontier = {column: (0, None)}
         for at, what, number in self._events(begin, end, kids):
-            if what == 0:
+            if what == _KID:
                 group = groups[number]
                 place = self._origin(group)
                 if place != mark:
@@ -438,7 +442,7 @@ class _Fitter:
                         _offer(reached, stop, cost + more, joined)
                 frontier = reached
                 mark = ends[group.end - 1]
-            elif what == 1:
+            elif what == _LINES:
                 first_line, last_line, lines = self.multi[at]
                 frontier = self._shift(frontier, starts[at] + first_line - mark)
                 cost, rope = min(frontier.values(), key=lambda value: value[0])
@@ -460,14 +464,16 @@ class _Fitter:
     ) -> list[tuple[int, int, int]]:
         """What interrupts a run of plain tokens, in order: (token, what, group)."""
         groups = self.groups
-        events = [(groups[n].first, 0, n) for n in kids]
-        for source, what in ((self.multi_tokens, 1), (self.loose_lines, 2)):
+        events = [(groups[n].first, _KID, n) for n in kids]
+        for source, what in ((self.multi_tokens, _LINES), (self.loose_lines, _BREAK)):
             if not source:
                 continue
-            low = bisect_left(source, begin if what == 1 else begin + 1)
+            low = bisect_left(source, begin + (what == _BREAK))
             high = bisect_left(source, end)
             for token in source[low:high]:
-                if not any(groups[n].first <= token < groups[n].end for n in kids):
+                if not any(
+                    groups[n].first + (what == _BREAK) <= token < groups[n].end for n in kids
+                ):
                     events.append((token, what, -1))
         events.sort()
         return events
