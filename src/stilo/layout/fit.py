@@ -20,7 +20,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
 from itertools import accumulate
-from operator import add
+from operator import add, sub
 from typing import Any, NamedTuple
 
 from stilo.layout.gaps import CLOSE, MID, OPEN
@@ -37,6 +37,8 @@ _BREAK, _KID, _LINES = range(3)
 #: Broken gaps, as a linked list: (earlier, (tokens, indent) or another such list).
 Rope = Any
 Frontier = dict[int, tuple[int, Rope]]
+#: (cost beside the sequence's own, the gaps to break)
+_Way = tuple[int, list[int]]
 _Task = Generator[tuple[int, int, int, int], Frontier, Frontier]
 
 
@@ -70,7 +72,7 @@ class _Fitter:
         self.groups = plan.groups
         self.limit, self.unit, self.continuation = measures
         tree = plan.tree
-        widths = [e - s for s, e in zip(tree.token_start, tree.token_end)]
+        widths = list(map(sub, tree.token_end, tree.token_start))
         _correct_widths(plan, widths, display_width)
         self.multi = _find_multiline(plan, widths)
         self.multi_tokens = sorted(self.multi)
@@ -81,7 +83,7 @@ class _Fitter:
                 widths[token] = space[token] = 0
         #: Columns at which each token would start and end if all stood on one line.
         self.ends = list(accumulate(map(add, space, widths)))
-        self.starts = [end - width for end, width in zip(self.ends, widths)]
+        self.starts = list(map(sub, self.ends, widths))
         self.breaks: dict[int, int] = {}
         self.loose_lines: list[int] = []
         #: First gaps of the groups that are surely opened: no text before them goes further.
@@ -90,6 +92,7 @@ class _Fitter:
             for group in self.groups
             if group.must_open and not group.fixed and group.wrap == "stack-always"
         )
+        self.ways: dict[int, list[_Way]] = {}
         self.memo: dict[tuple[int, int, int, int], Frontier] = {}
 
     def run(self) -> Fitted:
@@ -234,6 +237,13 @@ class _Fitter:
             return None
         return {end: (0, None)}
 
+    def _is_interrupted(self, group: Group) -> bool:
+        """Whether a line end stands in it that no sequence decides."""
+        return bool(self.multi_tokens or self.loose_lines) and (
+            _any_between(self.multi_tokens, group.first, group.end)
+            or _any_between(self.loose_lines, group.first + 1, group.end)
+        )
+
     def _origin(self, group: Group) -> int:
         """Where the group's text begins, on the line that holds everything."""
         if group.gaps[0] == group.first and group.first:
@@ -250,63 +260,68 @@ class _Fitter:
                 for n in group.inner
                 if may_open_inside(self.plan, group, group.part_of(self.groups[n].first))
             ]
-            closed = yield from self._concat(
-                group.first, group.end, may_open, column, indent, rest, self._origin(group)
-            )
+            if may_open or self._is_interrupted(group):
+                closed = yield from self._concat(
+                    group.first, group.end, may_open, column, indent, rest, self._origin(group)
+                )
+            else:
+                end = column + self.ends[group.end - 1] - self._origin(group)
+                over = max(0, end - self.limit)
+                closed = {min(end, self.limit): (over * OVERFLOW, None)}
             held = max(0, group.parts.count(MID) - 1) * int(group.style["hold"].value) * PENALTY
             for end, (cost, rope) in closed.items():
                 _offer(found, end, cost + (held if rope is not None else 0), rope)
-        for extra, broken in self._ways_to_open(group, column, indent, rest):
+        if group.wrap == "flow":
+            ways = self._ways_to_flow(group, column, indent, rest)
+        else:
+            ways = self.ways.get(number)
+            if ways is None:
+                ways = self.ways[number] = self._ways_to_stack(group)
+        for extra, broken in ways:
             opened = yield from self._open(group, column, indent, rest, broken)
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
         return found
 
-    def _ways_to_open(
-        self, group: Group, column: int, indent: int, rest: int
-    ) -> list[tuple[int, list[int]]]:
-        """The sets of gaps that may be broken together, each with an extra cost."""
+    def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[_Way]:
+        """The gaps that may be broken together so that lines take as many items as fit."""
+        ways: list[_Way] = []
+        for opening, closing in self._delimiters(group):
+            flowed = self._flow(group, column, indent, rest, opening)
+            ways.append((0, [*opening, *flowed, *closing]))
+        return ways
+
+    def _ways_to_stack(self, group: Group) -> list[_Way]:
+        """The gaps that may be broken together so that each item has a line, and exceptions."""
         style, forced = group.style, group.forced
-        gaps, parts = group.gaps, group.parts
-        opening = [t for t, p in zip(gaps, parts) if p == OPEN]
-        closing = [t for t, p in zip(gaps, parts) if p == CLOSE]
-        middle = [t for t, p in zip(gaps, parts) if p == MID]
-        close = [t for t in closing if self._close_breaks(group, t)]
-        cling = [t for t in opening if t in forced]
-        opens: list[list[int]] = []
-        mode = style["open"].value
-        if not opening:
-            opens = [[]]
-        elif group.hanging or mode == "break":
-            opens = [opening]
-        elif mode == "cling":
-            opens = [cling]
-        else:
-            opens = [opening, cling] if opening != cling else [opening]
-        ways: list[tuple[int, list[int]]] = []
-        if group.wrap == "flow":
-            for open_ in opens:
-                flowed = self._flow(group, column, indent, rest, open_)
-                shut = close if open_ or not opening else [t for t in close if t in forced]
-                ways.append((0, sorted([*open_, *flowed, *shut])))
-            return ways
-        for open_ in opens:
-            shut = close if open_ or not opening else [t for t in close if t in forced]
-            ways.append((0, sorted([*open_, *middle, *shut])))
-            if (
-                group.wrap == "stack"
-                and style["shelf"].value == "yes"
-                and open_
-                and middle
-                and not group.hard
-            ):
-                ways.append((0, sorted([*open_, *shut])))
+        middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
+        ways: list[_Way] = []
+        for opening, closing in self._delimiters(group):
+            ways.append((0, [*opening, *middle, *closing]))
+            may_share = style["shelf"].value == "yes" and group.wrap == "stack" and not group.hard
+            if may_share and opening and middle:
+                ways.append((0, [*opening, *closing]))
         if middle and self._keeps_first(group) and middle[0] not in forced:
             kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
             ways = [(extra + 4, way) for extra, way in ways]
             ways = [(extra, way) for extra, way in kept if way] + ways
         return ways
+
+    def _delimiters(self, group: Group) -> list[tuple[list[int], list[int]]]:
+        """Which of the gaps within the delimiters may be broken: (opening, closing) pairs."""
+        opening = [t for t, p in zip(group.gaps, group.parts) if p == OPEN]
+        closing = [t for t, p in zip(group.gaps, group.parts) if p == CLOSE]
+        must_open = [t for t in opening if t in group.forced]
+        must_close = [t for t in closing if t in group.forced]
+        closing = [t for t in closing if self._close_breaks(group, t)]
+        mode = "break" if group.hanging else group.style["open"].value
+        pairs = []
+        if not opening or mode != "cling":
+            pairs.append((opening, closing))
+        if opening and mode != "break" and opening != must_open or not pairs:
+            pairs.append((must_open, must_close))
+        return pairs
 
     def _keeps_first(self, group: Group) -> bool:
         keep = group.style["keep"].value

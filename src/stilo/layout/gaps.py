@@ -67,8 +67,8 @@ class Rows:
         self.comment: list[bool] = []
         self.opaque: list[bool] = []
         self.style: list[Style] = []
-        #: Last byte << 8 | first byte of two tokens → whether they may run together.
-        self.fusing: dict[int, bool] = {}
+        #: (last byte, first byte) of two tokens → whether they may run together.
+        self.fusing: dict[tuple[int, int], bool] = {}
         self._row_ids: dict[tuple[int, int, int], int] = {}
         self._branch_of: dict[tuple[int, int, int], int] = {}
 
@@ -149,12 +149,12 @@ def decide(around: Style, left: Style, right: Style) -> Gap:
 
 def _part(around: Style, left: Style, right: Style) -> tuple[int, Declared]:
     after, before = left["break"], right["break"]
+    if before.value == "never" or after.value == "never":
+        return NONE, before if before.value == "never" else after
     if after.value == "open":
         return (EMPTY if before.value == "close" else OPEN), after
     if before.value == "close":
         return CLOSE, before
-    if before.value == "never" or after.value == "never":
-        return NONE, before if before.value == "never" else after
     if before.value == "before":
         return MID, before
     if after.value == "after":

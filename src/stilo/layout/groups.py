@@ -11,6 +11,8 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from dataclasses import dataclass, field
+from itertools import chain, compress, count, repeat
+from operator import sub
 
 from stilo.layout.gaps import ALWAYS, CLOSE, EMPTY, HANGING, MID, NONE, OPEN, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
@@ -81,10 +83,9 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups."""
     matched = _match(tree, rows)
     row, group_of, groups = matched.row, matched.group_of, matched.groups
-    gap_row = [row[node + 1] for node in tree.token_node[:-1]]
-    gap_row.insert(0, row[0] if row else 0)
-    spaces = rows.space
-    space = [spaces[r] for r in gap_row]
+    # Columns over all tokens are built by maps over C functions: twice the speed of a loop.
+    gap_row = list(map(row.__getitem__, tree.gap_right))
+    space = list(map(rows.space.__getitem__, gap_row))
     if space:
         space[0] = 0
     comment = rows.comment
@@ -92,12 +93,11 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     comments = [t for t in opaque if comment[row[tree.token_node[t]]]]
     result = Plan(tree, rows, row, gap_row, space, groups, comments, opaque)
     _keep_apart(result, punctuation)
-    may_break = rows.breaks
-    breaks = [t for t, r in enumerate(gap_row) if may_break[r]]
+    breaks = list(compress(count(), map(rows.breaks.__getitem__, gap_row)))
     around_comments = _place_comments(result, matched)
     if around_comments:
         breaks = sorted({*breaks, *around_comments})
-    gaps, parent, token_node, hang_of = rows.gap, tree.parent, tree.token_node, matched.hang_of
+    gaps, parent, gap_right, hang_of = rows.gap, tree.parent, tree.gap_right, matched.hang_of
     for token in breaks:
         if not token:
             continue
@@ -106,7 +106,7 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
         else:
             decided = gaps[gap_row[token]]
             part, forced, blank = decided.part, decided.line, decided.blank
-            node = token_node[token - 1] + 1
+            node = gap_right[token]
             number = hang_of[node] if decided.of_right else group_of[parent[node]]
             by_comment = False
         if blank:
@@ -212,18 +212,21 @@ def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
     """Give a blank to each pair of tokens that would be read as something else without one."""
     tree, rows, space = plan.tree, plan.rows, plan.space
     data, starts, ends = tree.data, tree.token_start, tree.token_end
-    tight = rows.tight
-    closed = [t for t, r in enumerate(plan.gap_row) if tight[r] and t]
-    pairs = [data[ends[t - 1] - 1] << 8 | data[starts[t]] for t in closed]
+    is_tight = list(map(rows.tight.__getitem__, plan.gap_row))
+    is_tight[:1] = [False]
+    lasts = map(data.__getitem__, map(sub, chain((1,), ends), repeat(1)))
+    pairs = zip(lasts, map(data.__getitem__, starts))
     known = rows.fusing
-    for pair in set(pairs):
+    risky = set()
+    for pair in set(compress(pairs, is_tight)):
         if pair not in known:
-            known[pair] = _may_fuse(pair >> 8, pair & 255, punctuation)
-    risky = {pair for pair in set(pairs) if known[pair]}
+            known[pair] = _may_fuse(*pair, punctuation)
+        if known[pair]:
+            risky.add(pair)
     if not risky:
         return
-    for token, pair in zip(closed, pairs):
-        if pair in risky and _fuses(
+    for token in compress(count(), is_tight):
+        if (data[ends[token - 1] - 1], data[starts[token]]) in risky and _fuses(
             tree.token_text(token - 1), tree.token_text(token), punctuation
         ):
             space[token] = 1
@@ -256,7 +259,7 @@ def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
     before and the code after goes behind the trailing comments.
     """
     tree, is_comment = plan.tree, plan.rows.comment
-    count = len(tree.token_node)
+    total = len(tree.token_node)
     events: dict[int, _Event] = {}
     position = 0
     comments = plan.comments
@@ -269,9 +272,9 @@ def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
         structural = next(
             (t for t in range(start, stop) if t and not is_comment[plan.gap_row[t]]), stop
         )
-        if 0 < structural < count:
+        if 0 < structural < total:
             decided = plan.gap(structural)
-            node = tree.gap_right(structural)
+            node = tree.gap_right[structural]
             number = (
                 matched.hang_of[node] if decided.of_right else matched.group_of[tree.parent[node]]
             )
@@ -287,11 +290,11 @@ def _comment_run(
 ) -> None:
     tree = plan.tree
     part, forced, blank, number = base
-    count = len(tree.token_node)
+    total = len(tree.token_node)
     newline_before = [b"\n" in tree.between[t] for t in range(start, stop + 1)]
     if start == 0:
         newline_before[0] = True
-    if stop == count:
+    if stop == total:
         newline_before[-1] = True
     line_comment = [_is_line_comment(plan, t) for t in range(start, stop)]
     trailing = 0
@@ -302,7 +305,7 @@ def _comment_run(
         trailing += 1
     main = start + trailing  # the gap that takes the break proper
     for token in range(start, stop + 1):
-        if token == count or token == 0:
+        if token == total or token == 0:
             continue
         index = token - start
         after_line = index > 0 and (line_comment[index - 1] or newline_before[index])
@@ -366,6 +369,9 @@ def _nest(plan: Plan) -> None:
         group = groups[number]
         if group.hard and group.gaps:
             _harden(plan, group.around, group.first)
+            around = groups[group.around]
+            if around.must_open and around.wrap == "flow" and not around.forced:
+                around.wrap = "stack"  # items of many lines do not flow
     for number, group in enumerate(groups):
         if not number or not group.gaps:
             continue
@@ -415,7 +421,7 @@ def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     if part > last_part or not part:
         return False
     token = group.gaps[part - 1]
-    cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value
+    cling = plan.rows.style[plan.row[plan.tree.gap_right[token]]]["cling"].value
     if cling == "sole":
         return last_part == 1
     return cling == "any" or (cling == "last" and part == last_part)

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from stilo.layout.fit import Fitted
+from stilo.layout.gaps import CLOSE, MID
 from stilo.layout.groups import Plan
 from stilo.sheet.properties import Value
 
@@ -36,7 +37,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
     if not tokens:
         return Rendered([b""], [])
     blanks = (b"", b" ")
-    gaps = [blanks[n] for n in plan.space]
+    gaps = list(map(blanks.__getitem__, plan.space))
     margins: dict[int, bytes] = {}
     tab = int(values["tab-width"]) if values["indent-with"] == "tabs" else 0
     most = _most_blank_lines(plan)
@@ -68,12 +69,14 @@ def _most_blank_lines(plan: Plan) -> dict[int, int]:
     """For the gaps where blank lines may stand, how many at most."""
     most: dict[int, int] = {}
     for group in plan.groups:
-        allowed = int(group.style["blank-most"].value) if not group.hanging else 0
-        if not group.gaps:
+        if not group.gaps or group.hanging:
             continue
-        last = group.gaps[-1] if group.parts[-1] == 3 else -1
+        allowed = int(group.style["blank-most"].value)
+        if not allowed and not any(map(plan.blanks.__contains__, group.gaps)):
+            continue
+        last = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         for token, part in zip(group.gaps, group.parts):
-            if part == 2 and token != last and (allowed or token in plan.blanks):
+            if part == MID and token != last and (allowed or token in plan.blanks):
                 most[token] = allowed
     return most
 

@@ -283,14 +283,11 @@ def is_empty(tree: Tree, node: int, comments: Numbers) -> bool:
 
 def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
     """The later siblings of a node, comments left out."""
-    token = tree.last(node) + 1
-    while token < len(tree.token_node):
-        sibling = tree.gap_right(token)
-        if tree.parent[sibling] != tree.parent[node]:
-            return
+    sibling = tree.after(node)
+    while sibling < len(tree.kind) and tree.parent[sibling] == tree.parent[node]:
         if tree.kind[sibling] not in comments:
             yield sibling
-        token = tree.last(sibling) + 1
+        sibling = tree.after(sibling)
 
 
 def has(tree: Tree, node: int, lead: str, selector: Selector, comments: Numbers) -> bool:

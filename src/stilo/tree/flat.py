@@ -12,6 +12,8 @@ from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import repeat
+from operator import add
 from typing import Any
 
 
@@ -46,9 +48,10 @@ class Tree:
         between.append(data[self.token_end[-1] if self.token_end else 0 :])
         return between
 
-    def gap_right(self, token: int) -> int:
-        """The highest node that starts at a token, below the node that owns the gap."""
-        return self.token_node[token - 1] + 1 if token else 0
+    @cached_property
+    def gap_right(self) -> list[int]:
+        """Per token, the highest node that starts at it, below the node that owns the gap."""
+        return [0, *map(add, self.token_node[:-1], repeat(1))]
 
     def first(self, node: int) -> int:
         """Index of a node's first token."""
