@@ -47,6 +47,7 @@ class Rows:
 
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
     `tight` (no blank, unless the tokens would run together) and `breaks` (it may be a new line),
+    `plain_part` (its part in its sequence, where that is all there is to it),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends), `style`.
 
     A row is found by what the parent's state says around its children, what the previous
@@ -62,6 +63,7 @@ class Rows:
         self.space: list[int] = []
         self.tight: list[bool] = []
         self.breaks: list[bool] = []
+        self.plain_part: list[int] = []
         self.starts: list[int] = []
         self.wrap: list[str] = []
         self.comment: list[bool] = []
@@ -119,6 +121,8 @@ class Rows:
         self.space.append(gap.space)
         self.tight.append(gap.space == 0 and not gap.glued)
         self.breaks.append(gap.part not in (NONE, EMPTY) or gap.line)
+        is_plain = not (gap.of_right or gap.line or gap.blank) and gap.part != EMPTY
+        self.plain_part.append(gap.part if is_plain else NONE)
         self.starts.append(starts)
         self.wrap.append(str(style["wrap"].value))
         is_comment = style["comment"].value != "none"

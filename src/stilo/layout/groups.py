@@ -19,6 +19,7 @@ from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
 
+_Event = tuple[int, bool, int, int, bool]  # part, forced, least blanks, group, by a comment
 # How a hanging node is wrapped.
 _HANGS = {"line": "stack-always", "soft": "stack"}
 # Shared by groups that have none; never added to.
@@ -97,38 +98,50 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     around_comments = _place_comments(result, matched)
     if around_comments:
         breaks = sorted({*breaks, *around_comments})
-    gaps, parent, gap_right, hang_of = rows.gap, tree.parent, tree.gap_right, matched.hang_of
+    parent, gap_right, plain_part = tree.parent, tree.gap_right, rows.plain_part
     for token in breaks:
-        if not token:
+        part = plain_part[gap_row[token]]
+        if part == NONE or token in around_comments:
+            _take_in(result, matched, around_comments, token)
             continue
-        if token in around_comments:
-            part, forced, blank, number, by_comment = around_comments[token]
-        else:
-            decided = gaps[gap_row[token]]
-            part, forced, blank = decided.part, decided.line, decided.blank
-            node = gap_right[token]
-            number = hang_of[node] if decided.of_right else group_of[parent[node]]
-            by_comment = False
-        if blank:
-            result.blanks[token] = blank
-        if part == NONE or part == EMPTY:
-            if forced:
-                result.lines[token] = (number, by_comment)
-            continue
-        group = groups[number]
+        group = groups[group_of[parent[gap_right[token]]]]
         if group.gaps:
             group.gaps.append(token)
             group.parts.append(part)
         else:
             group.gaps = [token]
             group.parts = [part]
-        if forced:
-            if group.forced:
-                group.forced.add(token)
-            else:
-                group.forced = {token}
     _nest(result)
     return result
+
+
+def _take_in(
+    plan: Plan, matched: _Matched, around_comments: dict[int, _Event], token: int
+) -> None:
+    """Note a gap that is more than a place where its sequence may break."""
+    if not token:
+        return
+    if token in around_comments:
+        part, forced, blank, number, by_comment = around_comments[token]
+    else:
+        gap = plan.gap(token)
+        part, forced, blank, by_comment = gap.part, gap.line, gap.blank, False
+        node = plan.tree.gap_right[token]
+        number = matched.owner(plan.tree, node, gap)
+    if blank:
+        plan.blanks[token] = blank
+    if part == NONE or part == EMPTY:
+        if forced:
+            plan.lines[token] = (number, by_comment)
+        return
+    group = plan.groups[number]
+    if not group.gaps:
+        group.gaps, group.parts = [], []
+    group.gaps.append(token)
+    group.parts.append(part)
+    if forced:
+        group.forced = group.forced or set()
+        group.forced.add(token)
 
 
 @dataclass(frozen=True)
@@ -140,6 +153,10 @@ class _Matched:
     groups: list[Group]
     hang_of: dict[int, int]
     opaque: list[int]
+
+    def owner(self, tree: Tree, node: int, gap: Gap) -> int:
+        """The number of the group that a gap belongs to, which leads to a node."""
+        return self.hang_of[node] if gap.of_right else self.group_of[tree.parent[node]]
 
 
 def _match(tree: Tree, rows: Rows) -> _Matched:
@@ -248,9 +265,6 @@ def _fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
     return any(len(token) > length and both.startswith(token) for token in punctuation)
 
 
-_Event = tuple[int, bool, int, int, bool]  # part, forced, least blanks, group, by a comment
-
-
 def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
     """The gaps around comments.
 
@@ -275,9 +289,7 @@ def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
         if 0 < structural < total:
             decided = plan.gap(structural)
             node = tree.gap_right[structural]
-            number = (
-                matched.hang_of[node] if decided.of_right else matched.group_of[tree.parent[node]]
-            )
+            number = matched.owner(tree, node, decided)
             base = (decided.part, decided.line, decided.blank, number)
         else:
             base = (MID, True, 0, 0)
@@ -342,12 +354,14 @@ def _nest(plan: Plan) -> None:
     root.hard = root.must_open = root.fixed = True
     token_node = tree.token_node
     root.first, root.end = 0, len(token_node)
-    for group in groups:
+    live: list[int] = []
+    for number, group in enumerate(groups):
         if group.around > 0 and not groups[group.around].gaps:
             group.around = groups[group.around].around  # whose own is dropped already
         gaps = group.gaps
         if not gaps:
             continue
+        live.append(number)
         node = group.node
         group.first = min(bisect_left(token_node, node), gaps[0])
         if group.end < 0:
@@ -365,25 +379,22 @@ def _nest(plan: Plan) -> None:
             group.first = max(group.first, token)
             number = group.around
         plan.lines[token] = (number, by_comment)
-    for number in range(len(groups) - 1, 0, -1):
+    for number in reversed(live):
         group = groups[number]
-        if group.hard and group.gaps:
+        if group.hard:
             _harden(plan, group.around, group.first)
             around = groups[group.around]
             if around.must_open and around.wrap == "flow" and not around.forced:
                 around.wrap = "stack"  # items of many lines do not flow
-    for number, group in enumerate(groups):
-        if not number or not group.gaps:
-            continue
+    for number in live:
+        group = groups[number]
         around = groups[group.around]
         if around.inner:
-            around.inner.append(number)
+            around.inner.append(number)  # in order, since groups are numbered in text order
         else:
             around.inner = [number]
-        group.fixed = around.fixed and group.must_open and _is_plain(group)
-    for group in groups:
-        if len(group.inner) > 1:
-            group.inner.sort(key=lambda n: groups[n].first)
+        if group.must_open:
+            group.fixed = around.fixed and _is_plain(group)
 
 
 def _is_plain(group: Group) -> bool:
