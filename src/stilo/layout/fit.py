@@ -103,9 +103,10 @@ class _Fitter:
         tops = sorted(
             (n for group in self.groups if group.fixed for n in group.inner
              if not self.groups[n].fixed),
-            key=lambda n: self.groups[n].first,
+            key=lambda n: self.groups[n].gaps[0],
         )
-        top_firsts = [self.groups[n].first for n in tops]
+        # A group's first gap lies in the segment that holds all of it but a body it ends with.
+        top_firsts = [self.groups[n].gaps[0] for n in tops]
         starts, ends, limit = self.starts, self.ends, self.limit
         tokens = sorted(cuts)
         begin, indent = 0, 0

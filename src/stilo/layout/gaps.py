@@ -48,7 +48,8 @@ class Rows:
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
     `tight` (no blank, unless the tokens would run together) and `breaks` (it may be a new line),
     `plain_part` (its part in its sequence, where that is all there is to it),
-    `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends), `style`.
+    `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
+    `special` (any of these three), `style`.
 
     A row is found by what the parent's state says around its children, what the previous
     sibling's state says beside it, the kind and the field: `table` maps these to its index.
@@ -67,6 +68,7 @@ class Rows:
         self.starts: list[int] = []
         self.wrap: list[str] = []
         self.comment: list[bool] = []
+        self.special: list[bool] = []
         self.opaque: list[bool] = []
         self.style: list[Style] = []
         #: (last byte, first byte) of two tokens → whether they may run together.
@@ -128,6 +130,7 @@ class Rows:
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
         self.opaque.append(is_comment or style["token"].value == "whole")
+        self.special.append(bool(starts) or self.opaque[-1])
         self.style.append(style)
         return len(self.style) - 1
 
@@ -146,7 +149,9 @@ def decide(around: Style, left: Style, right: Style) -> Gap:
         line = False
     if line and part == NONE:
         broken = said
-    space = 0 if said.value in ("none", "glued") else 1
+    if part == EMPTY:  # nothing stands between the delimiters, so nothing keeps them apart
+        said = broken
+    space = 0 if part == EMPTY or said.value in ("none", "glued") else 1
     blank = max(int(left["blank-after"].value), int(right["blank-before"].value))
     return Gap(space, part, of_right, line, blank, said.value == "glued", said, broken)
 

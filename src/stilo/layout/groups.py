@@ -9,10 +9,9 @@ segments that are fitted one by one.
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_right
 from dataclasses import dataclass, field
-from itertools import chain, compress, count, repeat
-from operator import sub
+from itertools import compress, count
 
 from stilo.layout.gaps import ALWAYS, CLOSE, EMPTY, HANGING, MID, NONE, OPEN, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
@@ -35,17 +34,42 @@ class Group:
     line; must_open: nor can it stay closed. inner: the groups directly in it, in order.
     """
 
-    first = end = -1  # filled in once it has a gap
+    _first = _end = -1  # found when first asked for
     gaps = parts = inner = _NONE
     forced = _NO_TOKENS
     hard = must_open = fixed = False
 
-    def __init__(self, node: int, style: Style, wrap: str, around: int, hanging: bool) -> None:
+    def __init__(
+        self, tree: Tree, node: int, style: Style, wrap: str, around: int, hanging: bool
+    ) -> None:
+        self.tree = tree
         self.node = node
         self.style = style
         self.wrap = wrap
         self.around = around
         self.hanging = hanging
+
+    @property
+    def first(self) -> int:
+        """Its first token; where it hangs behind a comment, that comment."""
+        if self._first < 0:
+            self._first = min(self.tree.first(self.node), self.gaps[0])
+        return self._first
+
+    @first.setter
+    def first(self, token: int) -> None:
+        self._first = token
+
+    @property
+    def end(self) -> int:
+        """The token after its last one."""
+        if self._end < 0:
+            self._end = self.tree.last(self.node) + 1
+        return self._end
+
+    @end.setter
+    def end(self, token: int) -> None:
+        self._end = token
 
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""
@@ -98,13 +122,16 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     around_comments = _place_comments(result, matched)
     if around_comments:
         breaks = sorted({*breaks, *around_comments})
-    parent, gap_right, plain_part = tree.parent, tree.gap_right, rows.plain_part
-    for token in breaks:
-        part = plain_part[gap_row[token]]
+    owners = map(
+        group_of.__getitem__,
+        map(tree.parent.__getitem__, map(tree.gap_right.__getitem__, breaks)),
+    )
+    parts = map(rows.plain_part.__getitem__, map(gap_row.__getitem__, breaks))
+    for token, part, number in zip(breaks, parts, owners):
         if part == NONE or token in around_comments:
             _take_in(result, matched, around_comments, token)
             continue
-        group = groups[group_of[parent[gap_right[token]]]]
+        group = groups[number]
         if group.gaps:
             group.gaps.append(token)
             group.parts.append(part)
@@ -161,10 +188,11 @@ class _Matched:
 
 def _match(tree: Tree, rows: Rows) -> _Matched:
     """Give each node its row and its innermost group; the automaton's inner loop."""
-    look_up, arounds, besides = rows.table.get, rows.around, rows.beside
-    starts, comment, opaque, wraps = rows.starts, rows.comment, rows.opaque, rows.wrap
+    groups = [Group(tree, 0, rows.cascade.styles[0], "none", -1, False)]
+    if not tree.kind:
+        return _Matched([], [], groups, {}, [])
+    look_up, arounds, besides, special = rows.table.get, rows.around, rows.beside, rows.special
     outside = rows.cascade.states[rows.cascade.outside]
-    groups = [Group(0, rows.cascade.styles[0], "none", -1, False)]
     row: list[int] = []
     around_of: list[int] = []
     beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
@@ -179,32 +207,31 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             kinds[node] |= number << 16
     node = 0
     for kind, parent in zip(kinds, tree.parent):
-        if node:
-            key = (around_of[parent], beside_of[parent], kind)
-            group = group_of[parent]
-        else:
-            key = (outside.around, outside.beside, kind)
-            group = 0
+        around = around_of[parent] if node else outside.around
+        key = (around, beside_of[parent], kind)
         found = look_up(key)
         if found is None:
             found = rows.row(key, tree, node)
         add_row(found)
         add_around(arounds[found])
-        if opaque[found]:
-            opaque_nodes.append(node)
-        if not comment[found]:
+        group = group_of[parent] if node else 0
+        if not special[found]:
             beside_of[parent] = besides[found]
-        begins = starts[found]
-        if begins:
+        else:
+            if rows.opaque[found]:
+                opaque_nodes.append(node)
+            if not rows.comment[found]:
+                beside_of[parent] = besides[found]
+            begins = rows.starts[found]
             style = rows.style[found]
             if begins & HANGING:
-                groups.append(Group(node, style, _HANGS[str(style["hang"].value)], group, True))
+                groups.append(Group(tree, node, style, _HANGS[str(style["hang"].value)], group, True))
                 group = hang_of[node] = len(groups) - 1
             if begins & SEQUENCE:
                 if begins & ALWAYS and node and _ends_header(tree, groups[group], node):
                     groups[group].end = tree.first(node)
                     group = groups[group].around
-                groups.append(Group(node, style, wraps[found], group, False))
+                groups.append(Group(tree, node, style, rows.wrap[found], group, False))
                 group = len(groups) - 1
         add_group(group)
         node += 1
@@ -229,23 +256,18 @@ def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
     """Give a blank to each pair of tokens that would be read as something else without one."""
     tree, rows, space = plan.tree, plan.rows, plan.space
     data, starts, ends = tree.data, tree.token_start, tree.token_end
-    is_tight = list(map(rows.tight.__getitem__, plan.gap_row))
-    is_tight[:1] = [False]
-    lasts = map(data.__getitem__, map(sub, chain((1,), ends), repeat(1)))
-    pairs = zip(lasts, map(data.__getitem__, starts))
-    known = rows.fusing
-    risky = set()
-    for pair in set(compress(pairs, is_tight)):
-        if pair not in known:
-            known[pair] = _may_fuse(*pair, punctuation)
-        if known[pair]:
-            risky.add(pair)
+    is_tight = map(rows.tight.__getitem__, plan.gap_row)
+    next(is_tight, None)  # nothing stands before the first token
+    closed = list(compress(count(1), is_tight))
+    pairs = [(data[ends[t - 1] - 1], data[starts[t]]) for t in closed]
+    known, met = rows.fusing, set(pairs)
+    for pair in met.difference(known):
+        known[pair] = _may_fuse(*pair, punctuation)
+    risky = {pair for pair in met if known[pair]}
     if not risky:
         return
-    for token in compress(count(), is_tight):
-        if (data[ends[token - 1] - 1], data[starts[token]]) in risky and _fuses(
-            tree.token_text(token - 1), tree.token_text(token), punctuation
-        ):
+    for token in compress(closed, map(risky.__contains__, pairs)):
+        if _fuses(tree.token_text(token - 1), tree.token_text(token), punctuation):
             space[token] = 1
 
 
@@ -349,23 +371,17 @@ def _is_line_comment(plan: Plan, token: int) -> bool:
 
 def _nest(plan: Plan) -> None:
     """Drop groups without gaps, find which must open and which are fixed."""
-    groups, tree = plan.groups, plan.tree
+    groups = plan.groups
     root = groups[0]
     root.hard = root.must_open = root.fixed = True
-    token_node = tree.token_node
-    root.first, root.end = 0, len(token_node)
+    root.first, root.end = 0, len(plan.space)
     live: list[int] = []
     for number, group in enumerate(groups):
         if group.around > 0 and not groups[group.around].gaps:
             group.around = groups[group.around].around  # whose own is dropped already
-        gaps = group.gaps
-        if not gaps:
+        if not group.gaps:
             continue
         live.append(number)
-        node = group.node
-        group.first = min(bisect_left(token_node, node), gaps[0])
-        if group.end < 0:
-            group.end = tree.last(node) + 1
         if group.forced or group.wrap == "stack-always":
             group.hard = group.must_open = True
     for token, (number, by_comment) in list(plan.lines.items()):

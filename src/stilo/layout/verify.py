@@ -51,7 +51,7 @@ def verify(
         if str(before) == str(after):
             return
         same = False
-    again = flatten(parsed, whole)
+    again = flatten(parsed, whole | grammar.plain)
     edges = _edges(rendered)
     if (
         same

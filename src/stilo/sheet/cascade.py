@@ -32,6 +32,18 @@ Style = Mapping[str, Declared]
 Step = tuple[int, int]  # (rule, position in its selector)
 Candidate = tuple[int, int, Compound]
 
+
+@dataclass(frozen=True)
+class _Candidates:
+    """The compounds that can match a kind: of rules that give roles, of those that ask for
+    none, and by a role they ask for."""
+
+    giving_roles: list[Candidate]
+    plain: list[Candidate]
+    by_role: dict[str, list[Candidate]]
+
+
+
 #: What of a parent's and of a left sibling's style decides the gap before a node.
 SAID_AROUND = ("between", "wrap", "spine")
 SAID_BESIDE = ("after", "break", "blank-after")
@@ -106,7 +118,7 @@ class Cascade:
         self._strength = [
             (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
         ]
-        self._by_kind: dict[int, tuple[list[Candidate], list[Candidate]]] = {}
+        self._by_kind: dict[int, _Candidates] = {}
         self._possible_kinds = [
             [compound.possible_kinds() for compound in rule.selector.compounds]
             for rule in self._rules
@@ -196,36 +208,50 @@ class Cascade:
         roles: frozenset[str] = frozenset()
         here: set[Step] = set()
         matched: list[int] = []
-        for giving_roles, candidates in zip((True, False), self._candidates(kind)):
-            for index, position, compound in candidates:
-                joins = self._rules[index].selector.joins
-                if position and not _linked(joins, (index, position - 1), around, beside):
-                    continue
-                if compound.matches(kind, field, roles, is_first, holds):
-                    if position == len(joins):
-                        matched.append(index)
-                    else:
-                        here.add((index, position))
-            if giving_roles:
-                given = [i for i in matched if self._rules[i].roles is not None]
-                if given:
-                    strongest = max(given, key=lambda i: self._strength[i])
-                    roles = frozenset(self._rules[strongest].roles or ())
+        candidates = self._candidates(kind)
+
+        def meet(index: int, position: int, compound: Compound) -> None:
+            joins = self._rules[index].selector.joins
+            if position and not _linked(joins, (index, position - 1), around, beside):
+                return
+            if compound.matches(kind, field, roles, is_first, holds):
+                if position == len(joins):
+                    matched.append(index)
+                else:
+                    here.add((index, position))
+
+        for candidate in candidates.giving_roles:
+            meet(*candidate)
+        given = [i for i in matched if self._rules[i].roles is not None]
+        if given:
+            strongest = max(given, key=lambda i: self._strength[i])
+            roles = frozenset(self._rules[strongest].roles or ())
+        for candidate in candidates.plain:
+            meet(*candidate)
+        for role in roles:
+            for candidate in candidates.by_role.get(role, ()):
+                meet(*candidate)
         style = self._style(tuple(sorted(set(matched))))
         before = frozenset() if is_first else beside.before
         return self._state(frozenset(here), around.above, before, style)
 
-    def _candidates(self, kind: int) -> tuple[list[Candidate], list[Candidate]]:
-        """The compounds that can match a kind: of rules that give roles, and of the others."""
+    def _candidates(self, kind: int) -> _Candidates:
+        """The compounds that can match a kind."""
         if kind not in self._by_kind:
-            found: tuple[list[Candidate], list[Candidate]] = ([], [])
+            found = self._by_kind[kind] = _Candidates([], [], {})
             possible_kinds = self._possible_kinds
             for index, rule in enumerate(self._rules):
                 for position, compound in enumerate(rule.selector.compounds):
                     possible = possible_kinds[index][position]
-                    if possible is None or kind in possible:
-                        found[rule.roles is None].append((index, position, compound))
-            self._by_kind[kind] = found
+                    if possible is not None and kind not in possible:
+                        continue
+                    candidate = (index, position, compound)
+                    if rule.roles is not None:
+                        found.giving_roles.append(candidate)
+                    elif compound.roles:
+                        found.by_role.setdefault(min(compound.roles), []).append(candidate)
+                    else:
+                        found.plain.append(candidate)
         return self._by_kind[kind]
 
     def _style(self, matched: tuple[int, ...]) -> int:

@@ -43,6 +43,12 @@ class Grammar:
             raise GrammarMissing(f"{package}: no such grammar; install the package {name}") from error
         self.package = package
         self._language = tree_sitter.Language(pointer)
+        #: Kinds that are tokens by their text; they hold nothing.
+        self.plain = frozenset(
+            number
+            for number in range(self._language.node_kind_count)
+            if not self._language.node_kind_is_named(number)
+        )
 
     @cached_property
     def kinds(self) -> dict[tuple[str, bool], frozenset[int]]:
@@ -104,7 +110,7 @@ class Grammar:
         parsed = self.parse(source.data)
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
-        tree = flatten(parsed, whole, fielded, source.data)
+        tree = flatten(parsed, whole | self.plain, fielded, source.data)
         if any(text.strip() for text in set(tree.between)):
             _keep_strays(tree)
         return tree
