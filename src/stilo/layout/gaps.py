@@ -14,8 +14,9 @@ from stilo.tree.flat import Tree
 
 #: The parts a gap can play in the sequence that owns it.
 NONE, OPEN, MID, CLOSE, EMPTY = range(5)
-#: Bits of a row's `starts`: the node begins a sequence of its own, hangs, is always stacked.
-SEQUENCE, HANGING, ALWAYS = 1, 2, 4
+#: Bits of a row's `starts`: the node begins a sequence of its own, hangs, and, since it is always
+#: opened, stands outside a sequence that it ends.
+SEQUENCE, HANGING, OUTSIDE = 1, 2, 4
 
 
 @dataclass(frozen=True)
@@ -114,9 +115,11 @@ class Rows:
         if style["wrap"].value not in ("none", "row") and not joined:
             starts |= SEQUENCE
             if style["wrap"].value == "stack-always":
-                starts |= ALWAYS
+                starts |= OUTSIDE
         if style["hang"].value != "none":
             starts |= HANGING
+            if style["hang"].value == "line":
+                starts |= OUTSIDE
         self.around.append(own.around)
         self.beside.append(own.beside)
         self.gap.append(gap)

@@ -13,7 +13,7 @@ from bisect import bisect_right
 from dataclasses import dataclass, field
 from itertools import compress, count
 
-from stilo.layout.gaps import ALWAYS, CLOSE, EMPTY, HANGING, MID, NONE, OPEN, SEQUENCE, Gap, Rows
+from stilo.layout.gaps import CLOSE, EMPTY, HANGING, MID, NONE, OPEN, OUTSIDE, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
@@ -224,13 +224,13 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
                 beside_of[parent] = besides[found]
             begins = rows.starts[found]
             style = rows.style[found]
+            if begins & OUTSIDE and _ends_header(tree, groups[group], node):
+                groups[group].end = tree.first(node)
+                group = groups[group].around
             if begins & HANGING:
                 groups.append(Group(tree, node, style, _HANGS[str(style["hang"].value)], group, True))
                 group = hang_of[node] = len(groups) - 1
             if begins & SEQUENCE:
-                if begins & ALWAYS and node and _ends_header(tree, groups[group], node):
-                    groups[group].end = tree.first(node)
-                    group = groups[group].around
                 groups.append(Group(tree, node, style, rows.wrap[found], group, False))
                 group = len(groups) - 1
         add_group(group)
@@ -241,7 +241,8 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
 def _ends_header(tree: Tree, header: Group, node: int) -> bool:
     """Whether a body is the last child of a sequence: it then stands outside that sequence."""
     return (
-        not header.hanging
+        node > 0
+        and not header.hanging
         and header.node == tree.parent[node]
         and header.wrap != "stack-always"
         and tree.last(header.node) == tree.last(node)
@@ -384,6 +385,7 @@ def _nest(plan: Plan) -> None:
         live.append(number)
         if group.forced or group.wrap == "stack-always":
             group.hard = group.must_open = True
+    shortened: set[int] = set()  # heads that begin behind a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
         while not groups[number].gaps and number:
             number = groups[number].around
@@ -393,8 +395,14 @@ def _nest(plan: Plan) -> None:
                 _harden(plan, number, token)
                 break
             group.first = max(group.first, token)
+            shortened.add(number)
             number = group.around
         plan.lines[token] = (number, by_comment)
+    if shortened:
+        for number in live:
+            group = groups[number]
+            while group.around in shortened and group.gaps[0] < groups[group.around].first:
+                group.around = groups[group.around].around
     for number in reversed(live):
         group = groups[number]
         if group.hard:

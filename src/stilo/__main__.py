@@ -1,0 +1,5 @@
+"""`python -m stilo`."""
+
+from stilo.cli.main import main
+
+main()
