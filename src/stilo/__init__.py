@@ -25,7 +25,13 @@ if TYPE_CHECKING:
         UnsafeResult,
     )
     from stilo.explain import Decision, Finding, Reason
-    from stilo.language import Language, language_for_file, language_names, load_language
+    from stilo.language import (
+        Language,
+        language_for_file,
+        language_names,
+        load_language,
+        read_sheet_file,
+    )
     from stilo.pipeline import Edit, Result, reformat, reformat_file
     from stilo.source import Position
 
@@ -52,6 +58,7 @@ __all__ = [
     "language_for_file",
     "language_names",
     "load_language",
+    "read_sheet_file",
     "reformat",
     "reformat_file",
 ]

@@ -99,6 +99,7 @@ def _gap_finding(
         return Finding(at, message, reason)
     have, want = found.count(b"\n") - 1, wanted.count(b"\n") - 1
     if have != want:
+        reason = _blank_reason(plan, token)
         message = f"{_count(have, 'blank line')} before {_shown(plan, token)}, {want} wanted"
         return Finding(at, message, reason)
     margin, wanted_margin = found[found.rfind(b"\n") + 1 :], wanted[wanted.rfind(b"\n") + 1 :]
@@ -139,7 +140,8 @@ def _margin(margin: bytes) -> str:
 
 def _shown(plan: Plan, token: int) -> str:
     text = plan.tree.token_text(token).decode("utf-8", "replace").split("\n")[0].strip()
-    return f'"{text[:29]}…"' if len(text) > 30 else f'"{text}"'
+    short = f"{text[:29]}…" if len(text) > 30 else text
+    return short if short[:1] in "\"'`" else f'"{short}"'
 
 
 def _reason(declared: Declared, name: str) -> Reason:
@@ -157,6 +159,15 @@ def _owner(plan: Plan, token: int) -> Group | None:
         if at < len(group.gaps) and group.gaps[at] == token:
             return group
     return None
+
+
+def _blank_reason(plan: Plan, token: int) -> Reason:
+    """What asks for blank lines before a token, or allows no more of them."""
+    if plan.blanks.get(token):
+        return _reason(plan.gap(token).blanked, "blank-before")
+    group = _owner(plan, token)
+    style = group.style if group is not None else plan.rows.style[0]
+    return _reason(style["blank-most"], "blank-most")
 
 
 def _gap_reason(plan: Plan, fitted: Fitted, token: int) -> Reason | None:

@@ -7,12 +7,20 @@ from collections.abc import Mapping, Sequence
 from fnmatch import fnmatchcase
 from functools import cached_property, lru_cache
 from importlib import resources
-from pathlib import PurePath
+from pathlib import Path, PurePath
 
-from stilo.errors import BadSetting, Fault, SheetError, UnknownLanguage, UnknownSetting
+from stilo.errors import (
+    BadSetting,
+    Fault,
+    SheetError,
+    UnknownLanguage,
+    UnknownSetting,
+    UnreadableSource,
+)
 from stilo.layout.gaps import Rows
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.parse import (
+    Declaration,
     Rule,
     Setting,
     Sheet,
@@ -24,7 +32,7 @@ from stilo.sheet.parse import (
     whole_kinds,
 )
 from stilo.sheet.properties import PROPERTIES, Value
-from stilo.sheet.selectors import SelectorReader
+from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.grammar import Grammar, GrammarMissing
 
 BASE = "base"
@@ -104,6 +112,11 @@ class Language:
                 numbers |= around
         return frozenset(numbers)
 
+    @cached_property
+    def used_roles(self) -> frozenset[str]:
+        """The roles that some rule of the sheets gives."""
+        return frozenset(role for _, rule in self._rules for role in rule.roles or ())
+
     def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:
         """Every setting's value under a style. Raises UnknownSetting or BadSetting."""
         values = {name: setting.default for name, setting in self.settings.items()}
@@ -128,9 +141,6 @@ class Language:
 
 def _role_rules(settings: Mapping[str, Setting], roles: Sequence[str]) -> list[tuple[int, Rule]]:
     """The rules that `@role` stands for: each aspect of a role is its setting's value."""
-    from stilo.sheet.parse import Declaration
-    from stilo.sheet.selectors import Compound, Selector
-
     by_role: dict[str, list[Declaration]] = {}
     for name, setting in settings.items():
         role, _, aspect = name.partition(".")
@@ -173,6 +183,20 @@ def load_language(name: str) -> Language:
     if name not in language_names():
         raise UnknownLanguage(name, language_names())
     return Language([(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)])
+
+
+def read_sheet_file(path: str | Path) -> Language:
+    """A language by a sheet of one's own, on top of the base sheet.
+
+    Raises UnreadableSource or SheetError.
+    """
+    try:
+        text = Path(path).read_text("utf-8")
+    except OSError as error:
+        raise UnreadableSource(str(path), f"no sheet there: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise UnreadableSource(str(path), "a sheet is UTF-8 text; this is not") from error
+    return Language([(f"{BASE}{SUFFIX}", sheet_text(BASE)), (str(path), text)])
 
 
 @lru_cache

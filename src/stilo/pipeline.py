@@ -122,8 +122,9 @@ def reformat_file(
     Raises what `reformat` raises; a file that cannot be read is an UnreadableSource.
     """
     name = str(path)
+    data = read_bytes(path)
     chosen = language if language is not None else language_for_file(name)
-    return reformat(read_bytes(path), chosen, style, lines=lines, name=name)
+    return reformat(data, chosen, style, lines=lines, name=name)
 
 
 def read_bytes(path: str | Path) -> bytes:

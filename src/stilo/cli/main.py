@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 if TYPE_CHECKING:
-    from stilo import Result
+    from stilo import Language, Result
 
 IN_STYLE, NOT_IN_STYLE, FAILED = 0, 1, 2
 
@@ -56,6 +56,7 @@ def _options(command: Callable[..., Any]) -> Callable[..., Any]:
     for option in reversed(
         (
             click.option("--language", metavar="NAME", help="Take this language for every file."),
+            click.option("--sheet", metavar="FILE", help="Lay out by this sheet of your own."),
             click.option(
                 "--set", "settings", multiple=True, metavar="NAME=VALUE",
                 help="Give a setting a value, such as width=80. May be repeated.",
@@ -70,9 +71,22 @@ def _options(command: Callable[..., Any]) -> Callable[..., Any]:
     return command
 
 
+def _language(language: str | None, sheet: str | None) -> str | Language | None:
+    """The language that the options ask for. A faulty sheet ends the command."""
+    if sheet is None:
+        return language
+    import stilo
+
+    try:
+        return stilo.read_sheet_file(sheet)
+    except stilo.StiloError as error:
+        _Failures().tell(error)
+        sys.exit(FAILED)
+
+
 def _results(
     paths: Sequence[str],
-    language: str | None,
+    language: str | Language | None,
     settings: Sequence[str],
     lines: str | None,
     failures: _Failures,
@@ -104,7 +118,11 @@ def main() -> None:
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @_options
 def apply(
-    files: tuple[str, ...], language: str | None, settings: tuple[str, ...], lines: str | None
+    files: tuple[str, ...],
+    language: str | None,
+    sheet: str | None,
+    settings: tuple[str, ...],
+    lines: str | None,
 ) -> None:
     """Rewrite files in style. Nothing is written where nothing changes."""
     import stilo
@@ -112,7 +130,7 @@ def apply(
 
     failures = _Failures()
     changed = 0
-    for path, result in _results(files, language, settings, lines, failures):
+    for path, result in _results(files, _language(language, sheet), settings, lines, failures):
         if not result.changed:
             continue
         try:
@@ -135,12 +153,16 @@ def apply(
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @_options
 def proof(
-    files: tuple[str, ...], language: str | None, settings: tuple[str, ...], lines: str | None
+    files: tuple[str, ...],
+    language: str | None,
+    sheet: str | None,
+    settings: tuple[str, ...],
+    lines: str | None,
 ) -> None:
     """Report what is not in style: place, what, and the rule that says so."""
     failures = _Failures()
     found = untidy = 0
-    for path, result in _results(files, language, settings, lines, failures):
+    for path, result in _results(files, _language(language, sheet), settings, lines, failures):
         if not result.changed:
             continue
         untidy += 1
@@ -160,6 +182,7 @@ def proof(
 def preview(
     file: str,
     language: str | None,
+    sheet: str | None,
     settings: tuple[str, ...],
     lines: str | None,
     patch: bool,
@@ -168,17 +191,18 @@ def preview(
     """Print the result for a file, or for standard input (`-`), and change nothing."""
     import stilo
 
+    wanted = _language(language, sheet)
     try:
         if file == "-":
             shown = name or "standard input"
-            if language is None and name is None:
-                raise click.UsageError("standard input needs --language or --name")
-            chosen = language or stilo.language_for_file(shown)
+            if wanted is None and name is None:
+                raise click.UsageError("standard input needs --language, --sheet or --name")
+            chosen = wanted or stilo.language_for_file(shown)
             raw = click.get_binary_stream("stdin").read()
             result = stilo.reformat(raw, chosen, _style(settings), lines=_lines(lines), name=shown)
         else:
             shown = file
-            result = stilo.reformat_file(file, language, _style(settings), lines=_lines(lines))
+            result = stilo.reformat_file(file, wanted, _style(settings), lines=_lines(lines))
     except stilo.StiloError as error:
         _Failures().tell(error)
         sys.exit(FAILED)
@@ -203,14 +227,17 @@ def _patch(result: Result, name: str) -> bytes:
 @main.command()
 @click.argument("place", metavar="FILE:LINE[:COLUMN]")
 @click.option("--language", metavar="NAME", help="Take this language for the file.")
+@click.option("--sheet", metavar="FILE", help="Lay out by this sheet of your own.")
 @click.option("--set", "settings", multiple=True, metavar="NAME=VALUE", help="As for `apply`.")
-def why(place: str, language: str | None, settings: tuple[str, ...]) -> None:
+def why(
+    place: str, language: str | None, sheet: str | None, settings: tuple[str, ...]
+) -> None:
     """Say which rule and setting decided the gap before the token at a place."""
     import stilo
 
     path, line, column = _place(place)
     try:
-        result = stilo.reformat_file(path, language, _style(settings))
+        result = stilo.reformat_file(path, _language(language, sheet), _style(settings))
         decision = result.decision(line, column)
     except stilo.StiloError as error:
         _Failures().tell(error)

@@ -26,7 +26,7 @@ class Gap:
     space: blanks when on one line; part: its part in a sequence (NONE, OPEN, …); of_right: that
     sequence is the one of the node to the right; line: a new line whatever fits; blank: least
     blank lines; glued: known to be safe without a blank; said, broken: what decided the blank and
-    the break.
+    the break; blanked: what asked for the blank lines.
     """
 
     space: int
@@ -37,6 +37,7 @@ class Gap:
     glued: bool
     said: Declared
     broken: Declared
+    blanked: Declared
 
 
 #: (around its parent, beside its previous sibling, kind | field << 16)
@@ -155,8 +156,9 @@ def decide(around: Style, left: Style, right: Style) -> Gap:
     if part == EMPTY:  # nothing stands between the delimiters, so nothing keeps them apart
         said = broken
     space = 0 if part == EMPTY or said.value in ("none", "glued") else 1
-    blank = max(int(left["blank-after"].value), int(right["blank-before"].value))
-    return Gap(space, part, of_right, line, blank, said.value == "glued", said, broken)
+    blanked = max(left["blank-after"], right["blank-before"], key=lambda d: int(d.value))
+    glued = said.value == "glued"
+    return Gap(space, part, of_right, line, int(blanked.value), glued, said, broken, blanked)
 
 
 def _part(around: Style, left: Style, right: Style) -> tuple[int, Declared]:

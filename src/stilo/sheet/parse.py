@@ -6,6 +6,7 @@ collected as faults, never thrown one at a time.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -74,6 +75,9 @@ class Sheet:
     faults: list[Fault] = field(default_factory=list)
 
 
+# The rule alone, since to parse a whole sheet takes long; a string may hold a brace.
+_LANGUAGE_RULE = re.compile(r'@language\s[^{]*\{(?:"[^"]*"|[^}"])*\}')
+
 FACTS = {
     "grammar": "the package that parses the language",
     "grammar-function": "the function of that package that gives the grammar",
@@ -90,9 +94,9 @@ def parse_nodes(text: str) -> list[Any]:
 
 def read_facts(text: str, name: str) -> Sheet:
     """Only what `@language` at the top says: enough to find the sheet for a file."""
-    head = text[: text.index("}") + 1] if "}" in text else text
+    head = _LANGUAGE_RULE.search(text)
     sheet = Sheet(name)
-    for node in parse_nodes(head):
+    for node in parse_nodes(head.group() if head else ""):
         if node.type == "at-rule" and node.lower_at_keyword == "language":
             _read_language(sheet, node)
     return sheet

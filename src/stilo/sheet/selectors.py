@@ -19,6 +19,39 @@ from stilo.tree.grammar import Grammar
 
 Numbers = frozenset[int]
 
+#: Conditions without an argument and with selectors in parentheses, with their meaning.
+CONDITIONS = {
+    "first-child": "no sibling stands before the node",
+    "last-child": "no sibling stands after it",
+    "only-child": "both",
+    "empty": "the node holds at most two tokens (its delimiters), comments not counted",
+}
+FUNCTIONS = {
+    "not": "none of these compound selectors fits the node",
+    "is": "one of these compound selectors fits it",
+    "has": "one of these is found from the node on: below it, or with `>`, `+`, `~` in front a "
+    "child, the next, a later sibling; without roles and fields",
+}
+ATTRIBUTES = {
+    "=": "the node's text is this",
+    "^=": "begins with this",
+    "$=": "ends with this",
+    "~=": "holds a match of this pattern (Python's `re`)",
+}
+#: Other forms of selector, with their meaning.
+FORMS = {
+    "kind": "a kind of node, by the grammar's name for it",
+    '"text"': "a token by its text",
+    "*": "any node",
+    ".role": "a node with this role",
+    "#field": "a node in this field of its parent",
+    "A B": "B anywhere below A",
+    "A > B": "B, a child of A",
+    "A + B": "B, the next sibling of A",
+    "A ~ B": "B, a later sibling of A",
+    "A, B": "either",
+}
+
 
 @dataclass(frozen=True)
 class Test:
@@ -234,7 +267,7 @@ class SelectorReader:
             return Test(":last-child", lambda tree, node: is_last(tree, node, self._comments()))
         if name == "empty":
             return Test(":empty", lambda tree, node: is_empty(tree, node, self._comments()))
-        known = ["first-child", "last-child", "only-child", "empty", "not", "is", "has"]
+        known = [*CONDITIONS, *FUNCTIONS]
         raise SelectorFault(f'unknown condition ":{name}"{near(name, known)}', token)
 
     def _has(self, function: Any) -> Test:
@@ -328,7 +361,7 @@ def _text_test(block: Any) -> Test:
     operator = "".join(t.value for t in tokens[1:-1] if t.type == "literal")
     if not tokens or shape[0] != "ident" or tokens[0].value != "text":
         raise SelectorFault('an attribute is written [text="…"]', block)
-    if operator not in ("=", "^=", "$=", "~=") or shape[-1] != "string":
+    if operator not in ATTRIBUTES or shape[-1] != "string":
         raise SelectorFault('[text…] takes =, ^=, $= or ~= (a pattern) and a string', block)
     wanted = str(tokens[-1].value)
     name = block.serialize()

@@ -194,28 +194,31 @@ def locate_fault(root: tree_sitter.Node, source: Source, pairs: dict[str, str]) 
     """Where the parse first failed, what seems to be missing, and what it would close."""
     node = _first_error(root)
     offset = node.start_byte
-    unclosed, unopened = _unbalanced(root, pairs)
+    unbalanced = _unbalanced(root, pairs)
     if node.is_missing:
         name = node.type if node.is_named else f'"{node.type}"'
-        message = f"syntax error: {name} is missing"
+        message = f"{name} is missing"
         opener = _opener_before(node, pairs)
         if opener is not None:
-            place = source.position(opener.start_byte)
-            message += f', to close "{opener.type}" of {place.line}:{place.column}'
-    elif unopened is not None and (unclosed is None or unopened.start_byte >= offset):
-        offset = unopened.start_byte
-        message = f'syntax error: "{unopened.type}" closes nothing that is open'
-    elif unclosed is not None:
-        place = source.position(unclosed.start_byte)
-        message = (
-            f'syntax error: "{pairs[unclosed.type]}" seems to be missing, '
-            f'to close "{unclosed.type}" of {place.line}:{place.column}'
-        )
+            message += f", to close {_at(opener, source)}"
+    elif unbalanced is not None:
+        opener, offset, found = unbalanced
+        if opener is None:
+            message = f'"{found}" closes nothing that is open'
+        else:
+            message = (
+                f'"{pairs[opener.type]}" seems to be missing before {found}, '
+                f"to close {_at(opener, source)}"
+            )
     else:
-        word = _first_word(node, source)
-        message = f"syntax error: {word} is not expected here"
+        message = f"{_first_word(node, source)} is not expected here"
     line, column = source.position(offset)
-    return Fault(source.name, line, column, f"{message}; the file is left as it was")
+    return Fault(source.name, line, column, f"syntax error: {message}; the file is left as it was")
+
+
+def _at(token: tree_sitter.Node, source: Source) -> str:
+    line, column = source.position(token.start_byte)
+    return f'"{token.type}" of {line}:{column}'
 
 
 def _first_error(root: tree_sitter.Node) -> tree_sitter.Node:
@@ -244,24 +247,27 @@ def _leaves(root: tree_sitter.Node) -> Iterable[tree_sitter.Node]:
 
 def _unbalanced(
     root: tree_sitter.Node, pairs: dict[str, str]
-) -> tuple[tree_sitter.Node | None, tree_sitter.Node | None]:
-    """The innermost delimiter left open, and the first that closes nothing."""
+) -> tuple[tree_sitter.Node | None, int, str] | None:
+    """The first delimiter that is not paired: (what was left open, or None; where; found there)."""
     closers = {close: opening for opening, close in pairs.items()}
     stack: list[tree_sitter.Node] = []
+    end = 0
     for leaf in _leaves(root):
-        if leaf.is_named or leaf.is_missing:
+        if leaf.is_missing:
+            continue
+        end = leaf.end_byte
+        if leaf.is_named:
             continue
         if leaf.type in pairs:
             stack.append(leaf)
         elif leaf.type in closers:
-            if not stack:
-                return None, leaf
-            if stack[-1].type != closers[leaf.type]:
-                if any(s.type == closers[leaf.type] for s in stack):
-                    return stack[-1], None
-                return None, leaf
-            stack.pop()
-    return (stack[-1] if stack else None), None
+            if stack and stack[-1].type == closers[leaf.type]:
+                stack.pop()
+            elif any(opener.type == closers[leaf.type] for opener in stack):
+                return stack[-1], leaf.start_byte, f'"{leaf.type}"'
+            else:
+                return None, leaf.start_byte, leaf.type
+    return (stack[-1], end, "the end of the file") if stack else None
 
 
 def _opener_before(node: tree_sitter.Node, pairs: dict[str, str]) -> tree_sitter.Node | None:
