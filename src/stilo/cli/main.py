@@ -198,7 +198,7 @@ def preview(
             if wanted is None and name is None:
                 raise click.UsageError("standard input needs --language, --sheet or --name")
             chosen = wanted or stilo.language_for_file(shown)
-            raw = click.get_binary_stream("stdin").read()
+            raw = sys.stdin.buffer.read()
             result = stilo.reformat(raw, chosen, _style(settings), lines=_lines(lines), name=shown)
         else:
             shown = file
@@ -206,7 +206,7 @@ def preview(
     except stilo.StiloError as error:
         _Failures().tell(error)
         sys.exit(FAILED)
-    click.get_binary_stream("stdout").write(_patch(result, shown) if patch else result.data)
+    sys.stdout.buffer.write(_patch(result, shown) if patch else result.data)
 
 
 def _patch(result: Result, name: str) -> bytes:

@@ -82,8 +82,8 @@ class _Fitter:
             for token in plan.trailing:
                 widths[token] = space[token] = 0
         #: Columns at which each token would start and end if all stood on one line.
-        self.ends = list(accumulate(map(add, space, widths)))
-        self.starts = list(map(sub, self.ends, widths))
+        self.ends: list[int] = list(accumulate(map(add, space, widths)))
+        self.starts: list[int] = list(map(sub, self.ends, widths))
         self.breaks: dict[int, int] = {}
         self.loose_lines: list[int] = []
         #: First gaps of the groups that are surely opened: no text before them goes further.
@@ -275,9 +275,9 @@ class _Fitter:
         if group.wrap == "flow":
             ways = self._ways_to_flow(group, column, indent, rest)
         else:
-            ways = self.ways.get(number)
-            if ways is None:
-                ways = self.ways[number] = self._ways_to_stack(group)
+            if number not in self.ways:
+                self.ways[number] = self._ways_to_stack(group)
+            ways = self.ways[number]
         for extra, broken in ways:
             opened = yield from self._open(group, column, indent, rest, broken)
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
@@ -326,6 +326,10 @@ class _Fitter:
 
     def _keeps_first(self, group: Group) -> bool:
         keep = group.style["keep"].value
+        second = group.gaps[1] if len(group.gaps) > 1 else group.end
+        for number in group.inner:
+            if self.groups[number].hard and group.gaps[0] <= self.groups[number].first < second:
+                return False  # a first link of many lines would stand apart from the others
         if keep == "name":
             head_end = group.gaps[0]
             return not any(self.groups[n].first < head_end for n in group.inner) and (

@@ -315,7 +315,8 @@ def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
             number = matched.owner(tree, node, decided)
             base = (decided.part, decided.line, decided.blank, number)
         else:
-            base = (MID, True, 0, 0)
+            whole_file = matched.group_of[0]
+            base = (MID if whole_file else NONE, True, 0, whole_file)
         _comment_run(plan, events, start, stop, base)
     return events
 
@@ -339,6 +340,7 @@ def _comment_run(
         plan.trailing.add(start + trailing)
         trailing += 1
     main = start + trailing  # the gap that takes the break proper
+    resumes = forced or (stop < total and _stands_at_base(plan, stop))
     for token in range(start, stop + 1):
         if token == total or token == 0:
             continue
@@ -355,14 +357,24 @@ def _comment_run(
                 role = MID
             if part == EMPTY:
                 role = NONE if not must else (CLOSE if is_last else OPEN)
-            events[token] = (role, forced or must, blank, number, must)
+            events[token] = (role, forced or must, blank, number, must and not resumes)
         elif token == stop and part in (CLOSE, EMPTY):
             events[token] = (CLOSE if must else NONE, must, 0, number, must)
         elif must:
-            events[token] = (MID if part != NONE else NONE, True, 0, number, True)
+            events[token] = (MID if part != NONE else NONE, True, 0, number, not resumes)
         else:
             events[token] = (NONE, False, 0, number, False)
-        plan.space[token] = 1
+        is_last, is_first = token == stop, token == start
+        if not (is_last and plan.space[stop] == 0 and part != OPEN) and not (
+            is_first and part == OPEN and stop < total and plan.space[stop] == 0
+        ):
+            plan.space[token] = 1
+
+
+def _stands_at_base(plan: Plan, token: int) -> bool:
+    """Whether what begins at a token is set under the begin of its construct on a new line."""
+    style = plan.rows.style[plan.gap_row[token]]
+    return style["indent"].value == "none" or style["brace"].value != "auto"
 
 
 def _is_line_comment(plan: Plan, token: int) -> bool:

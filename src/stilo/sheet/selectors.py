@@ -291,7 +291,7 @@ class SelectorReader:
             subject = selector.compounds[0]
             if lead != ">" or selector.joins or subject != Compound(subject.kinds):
                 return Test(function.serialize(), holds)
-            child_kinds |= subject.kinds or ()
+            child_kinds |= subject.kinds or frozenset()
         return Test(function.serialize(), holds, frozenset(child_kinds))
 
 

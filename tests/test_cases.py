@@ -1,0 +1,39 @@
+"""Every file in cases/<language>: `name.in.x` laid out is `name.out.x`, and stays so.
+
+To add a case, add the input, run `python tests/test_cases.py`, and read what it wrote.
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import pytest
+
+import stilo
+
+CASES = Path(__file__).parent / "cases"
+DEMO = Path(stilo.__file__).parent / "languages" / "demo"
+EXPECTED = Path(__file__).parent.parent / "examples" / "skerry"
+PAIRS = [
+    *((path, path.with_name(path.name.replace(".in.", ".out."))) for path in CASES.glob("*/*.in.*")),
+    *((path, EXPECTED / path.name) for path in sorted(DEMO.iterdir())),
+]
+
+
+@pytest.mark.parametrize("given, expected", PAIRS, ids=lambda path: path.name)
+def test_case(given: Path, expected: Path) -> None:
+    result = stilo.reformat_file(given)
+    assert result.data == expected.read_bytes()
+    again = stilo.reformat_file(expected)
+    assert not again.changed
+    assert not again.findings
+
+
+if __name__ == "__main__":
+    for source, target in PAIRS:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        data = stilo.reformat_file(source).data
+        if not target.exists() or target.read_bytes() != data:
+            print(f"{target}: written", file=sys.stderr)
+            target.write_bytes(data)

@@ -1,0 +1,147 @@
+"""What must hold for any input: the same result from scrambled input, tokens, settled."""
+
+from __future__ import annotations
+
+import json
+import random
+from functools import lru_cache
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+import stilo
+from stilo.source import Source
+from stilo.tree import Tree
+
+CASES = Path(__file__).parent / "cases"
+DEMO = Path(stilo.__file__).parent / "languages" / "demo"
+FILES = sorted([*CASES.glob("*/*.out.*"), *DEMO.iterdir()])
+# Blank lines are the one thing that the author's own spacing may decide: here it may not.
+STRICT = {"java": ("file", "body", "case", "enum-items"), "json": ("file", "entries"), "toml": ()}
+slow = settings(
+    max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+
+
+def style_without_blank_lines(language: str) -> dict[str, str]:
+    return {f"{role}.blank-most": "0" for role in STRICT[language]}
+
+
+@lru_cache
+def read(path: Path) -> tuple[str, Tree]:
+    language = stilo.load_language(stilo.language_for_file(path.name))
+    source = Source.from_bytes(path.read_bytes(), path.name)
+    tree = language.grammar.read(source, language.whole, language.fielded, language.pairs)
+    return language.name, tree
+
+
+def scramble(path: Path, seed: int) -> bytes:
+    """The file with every gap replaced by other white space that means the same.
+
+    A comment keeps its place on its line or on a line of its own, tokens stay apart where they
+    were apart, and in a language whose lines mean something the line ends stay.
+    """
+    language, tree = read(path)
+    kinds = stilo.load_language(language).comment_kinds
+    is_comment = [tree.kind[node] in kinds for node in tree.token_node]
+    chance = random.Random(seed)
+    pieces = []
+    for token in range(len(tree.token_node)):
+        gap = tree.between[token]
+        near_comment = is_comment[token] or (token and is_comment[token - 1])
+        if not token:
+            pass
+        elif b"\n" in gap and (near_comment or language == "toml"):
+            gap = b"\n" + b" \t"[: chance.randrange(3)] * chance.randrange(4)
+            if chance.random() < 0.3:
+                gap = b"  " + gap
+        elif near_comment or language == "toml":
+            gap = chance.choice([b" ", b"\t", b"   "]) if gap else gap
+        elif gap:
+            gap = chance.choice([b" ", b"\n", b"\t\t", b"  \n   ", b"\n\n\n", b" \t "])
+        else:
+            gap = chance.choice([b"", b"", b" ", b"\n\t"])
+        pieces += [gap, tree.token_text(token)]
+    return b"".join([*pieces, chance.choice([b"", b"\n", b"\n\n \n"])])
+
+
+@pytest.mark.parametrize("path", FILES, ids=lambda path: path.name)
+@slow
+@given(seed=st.integers(0, 2**32))
+def test_same_result_from_scrambled_input(path: Path, seed: int) -> None:
+    language, _ = read(path)
+    style = style_without_blank_lines(language)
+    expected = stilo.reformat(path.read_bytes(), language, style).data
+    assert stilo.reformat(scramble(path, seed), language, style).data == expected
+
+
+WRAPS = ["row", "flow", "stack", "stack-always"]
+
+
+@pytest.mark.parametrize("path", [p for p in FILES if p.suffix == ".java"], ids=lambda p: p.name)
+@slow
+@given(
+    width=st.integers(20, 140),
+    indent=st.integers(0, 8),
+    unit=st.sampled_from(["spaces", "tabs"]),
+    wraps=st.dictionaries(
+        st.sampled_from(["arguments", "parameters", "chain", "condition", "operation", "items"]),
+        st.sampled_from(WRAPS),
+    ),
+    closes=st.sampled_from(["break", "cling"]),
+    brace=st.sampled_from(["same-line", "own-line"]),
+)
+def test_settled_and_unchanged_in_any_style(path, width, indent, unit, wraps, closes, brace):
+    style = {
+        "width": width,
+        "indent": indent,
+        "indent-with": unit,
+        "arguments.close": closes,
+        "function-body.brace": brace,
+        "control-body.brace": brace,
+        **{f"{role}.wrap": value for role, value in wraps.items()},
+    }
+    # That tokens and comments survive is checked by every call, which raises UnsafeResult.
+    once = stilo.reformat(path.read_bytes(), "java", style)
+    again = stilo.reformat(once.data, "java", style)
+    assert again.data == once.data
+    assert not again.findings
+
+
+json_values = st.recursive(
+    st.none() | st.booleans() | st.integers() | st.text() | st.floats(allow_nan=False, allow_infinity=False),
+    lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner),
+    max_leaves=40,
+)
+
+
+@settings(deadline=None)
+@given(value=json_values, ascii_only=st.booleans(), width=st.integers(20, 100))
+def test_json_values_survive(value: object, ascii_only: bool, width: int) -> None:
+    text = json.dumps(value, ensure_ascii=ascii_only)
+    result = stilo.reformat(text, "json", {"width": width})
+    assert json.loads(result.text) == value
+    assert not stilo.reformat(result.text, "json", {"width": width}).changed
+
+
+@slow
+@given(data=st.data())
+def test_edits_lead_to_the_result_and_lines_touch_only_their_statements(data) -> None:
+    path = data.draw(st.sampled_from(FILES))
+    language, _ = read(path)
+    messy = scramble(path, data.draw(st.integers(0, 999)))
+    ending = data.draw(st.sampled_from([b"\n", b"\r\n"]))
+    raw = messy.replace(b"\n", ending)
+    count = messy.count(b"\n") + (not messy.endswith(b"\n"))
+    first = data.draw(st.integers(1, count))
+    last = data.draw(st.integers(first, count))
+    for lines in (None, (first, last)):
+        result = stilo.reformat(raw, language, lines=lines)
+        rebuilt, at = [], 0
+        for edit in result.edits:
+            assert at <= edit.start <= edit.end
+            rebuilt += [raw[at : edit.start], edit.text]
+            at = edit.end
+        assert b"".join([*rebuilt, raw[at:]]) == result.data
