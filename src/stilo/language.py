@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import threading
 from collections.abc import Mapping, Sequence
 from fnmatch import fnmatchcase
@@ -59,8 +60,8 @@ class Language:
             raise SheetError([Fault(sheets[-1][0], 1, 1, "@language with a grammar is missing")])
         function = facts.get("grammar-function", ["language"])[0]
         try:
-            self.grammar = Grammar(facts["grammar"][0], function)
-        except GrammarMissing as error:
+            self.grammar = Grammar(facts["grammar"][0], function, _read_as(facts.get("read-as")))
+        except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
         self.files: tuple[str, ...] = tuple(facts.get("files", ()))
         pairs = facts.get("pairs", [])
@@ -137,6 +138,14 @@ class Language:
             if key not in self._rows:
                 self._rows[key] = Rows(Cascade(self._rules, values))
             return self._rows[key]
+
+
+def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | None:
+    if words is None:
+        return None
+    if len(words) != 2 or len(words[1].encode()) != 1:
+        raise ValueError("read-as takes a pattern and one character")
+    return re.compile(words[0].encode()), words[1].encode()
 
 
 def _role_rules(settings: Mapping[str, Setting], roles: Sequence[str]) -> list[tuple[int, Rule]]:

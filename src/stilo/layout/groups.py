@@ -364,10 +364,10 @@ def _comment_run(
             events[token] = (MID if part != NONE else NONE, True, 0, number, not resumes)
         else:
             events[token] = (NONE, False, 0, number, False)
-        is_last, is_first = token == stop, token == start
-        if not (is_last and plan.space[stop] == 0 and part != OPEN) and not (
-            is_first and part == OPEN and stop < total and plan.space[stop] == 0
-        ):
+        tight = stop < total and plan.space[stop] == 0
+        behind_opener = token == start and part == OPEN and not trailing
+        before_closer = token == stop and part != OPEN
+        if not (tight and (behind_opener or before_closer)):
             plan.space[token] = 1
 
 

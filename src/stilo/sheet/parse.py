@@ -81,6 +81,7 @@ _LANGUAGE_RULE = re.compile(r'@language\s[^{]*\{(?:"[^"]*"|[^}"])*\}')
 FACTS = {
     "grammar": "the package that parses the language",
     "grammar-function": "the function of that package that gives the grammar",
+    "read-as": "a pattern that the grammar cannot read, and the character it is read as",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
 }

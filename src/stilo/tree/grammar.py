@@ -8,6 +8,7 @@ reported as a fault with its place.
 from __future__ import annotations
 
 import importlib
+import re
 from collections.abc import Iterable
 from functools import cached_property
 
@@ -29,10 +30,17 @@ class Grammar:
 
     package: name of an installed `tree_sitter_<language>` package; other
     packages are refused, so that a sheet cannot make Stilo import code.
+    read_as: a pattern and the character that stands in for its matches while parsing, for what the
+    language allows and the grammar does not know; byte for byte, so that places stay.
     Thread-safe: a parser is made for each parse.
     """
 
-    def __init__(self, package: str, function: str = "language") -> None:
+    def __init__(
+        self,
+        package: str,
+        function: str = "language",
+        read_as: tuple[re.Pattern[bytes], bytes] | None = None,
+    ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
         try:
@@ -42,6 +50,7 @@ class Grammar:
             name = package.replace("_", "-")
             raise GrammarMissing(f"{package}: no such grammar; install the package {name}") from error
         self.package = package
+        self._read_as = read_as
         self._language = tree_sitter.Language(pointer)
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
@@ -89,6 +98,9 @@ class Grammar:
 
     def parse(self, data: bytes) -> tree_sitter.Tree:
         """The grammar's own tree of the text, errors and all."""
+        if self._read_as is not None:
+            pattern, stand_in = self._read_as
+            data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
         return tree_sitter.Parser(self._language).parse(data)
 
     def read(
