@@ -1,4 +1,4 @@
-"""`python -m stilo`."""
+"""The command line, run as a module."""
 
 from stilo.cli.main import main
 

@@ -15,7 +15,7 @@ def reference() -> str:
     lines = [
         "# Reference of layout sheets",
         "",
-        "Written by `python docs/generate.py` from the code and the sheets; do not edit.",
+        "Written by `docs/generate.py` from the code and the sheets; do not edit.",
         "",
         "## Rules",
         "",

@@ -79,6 +79,7 @@ class _Beside:
     here: frozenset[Step]  # steps matched at this node whose next is the next sibling
     before: frozenset[Step]  # … at it or an earlier sibling, whose next is any later one
     said: tuple[Declared, ...]
+    is_edge: bool  # no sibling at all: what stands beside a first child
 
 
 class _Unanswered(Exception):
@@ -133,7 +134,7 @@ class Cascade:
         self._style_ids: dict[tuple[int, ...], int] = {}
         self.branches: list[_Branch] = []
         #: The state around a root and beside a first child.
-        self.outside = self._state(frozenset(), frozenset(), frozenset(), self._style(()))
+        self.outside = self._state(frozenset(), frozenset(), frozenset(), self._style(()), True)
 
     def style_of(self, state: int) -> dict[str, Declared]:
         """The computed style that a state carries."""
@@ -270,7 +271,12 @@ class Cascade:
         return len(self.styles) - 1
 
     def _state(
-        self, here: frozenset[Step], above: frozenset[Step], before: frozenset[Step], style: int
+        self,
+        here: frozenset[Step],
+        above: frozenset[Step],
+        before: frozenset[Step],
+        style: int,
+        is_edge: bool = False,
     ) -> int:
         def joined_by(join: str) -> frozenset[Step]:
             return frozenset(
@@ -287,7 +293,10 @@ class Cascade:
         beside = self._intern(
             self._besides,
             _Beside(
-                joined_by("+"), before | joined_by("~"), tuple(computed[p] for p in SAID_BESIDE)
+                joined_by("+"),
+                before | joined_by("~"),
+                tuple(computed[p] for p in SAID_BESIDE),
+                is_edge,
             ),
         )
         state = State(around, beside, style)

@@ -36,7 +36,7 @@ ATTRIBUTES = {
     "=": "the node's text is this",
     "^=": "begins with this",
     "$=": "ends with this",
-    "~=": "holds a match of this pattern (Python's `re`)",
+    "~=": "holds a match of this regular expression",
 }
 #: Other forms of selector, with their meaning.
 FORMS = {

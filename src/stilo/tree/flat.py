@@ -51,7 +51,8 @@ class Tree:
     @cached_property
     def gap_right(self) -> list[int]:
         """Per token, the highest node that starts at it, below the node that owns the gap."""
-        return [0, *map(add, self.token_node[:-1], repeat(1))]
+        right = [0, *map(add, self.token_node[:-1], repeat(1))]
+        return right if self.token_node else []
 
     def first(self, node: int) -> int:
         """Index of a node's first token."""

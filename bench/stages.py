@@ -1,0 +1,116 @@
+"""Where the time goes: lines/s per stage, against the parser alone in the same run.
+
+    python bench/stages.py FOLDER --language java [--limit N]
+
+Prints for each stage its share in multiples of the parser's own time, then the
+whole job (with verification) in lines/s, the ratio to the parser, growth when
+the input doubles, and peak memory. Fetches nothing.
+"""
+
+from __future__ import annotations
+
+import argparse
+import gc
+import resource
+import sys
+import time
+from collections import Counter
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import stilo
+from stilo.layout.fit import Measures, fit
+from stilo.layout.groups import plan
+from stilo.layout.render import render
+from stilo.layout.verify import verify
+from stilo.source import Source
+from stilo.tree.grammar import flatten
+from stilo.width import display_width
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
+    parser.add_argument("folder", type=Path, nargs="+")
+    parser.add_argument("--language", required=True)
+    parser.add_argument("--limit", type=int, default=10**9)
+    arguments = parser.parse_args()
+    gc.set_threshold(200_000, 50, 50)  # as the command line does
+    language = stilo.load_language(arguments.language)
+    grammar = language.grammar
+    sources = []
+    paths = sorted(
+        p for folder in arguments.folder for g in language.files for p in folder.rglob(g)
+    )
+    for path in paths[: arguments.limit]:
+        try:
+            stilo.reformat_file(path, language)
+            sources.append(Source.from_bytes(path.read_bytes(), str(path)))
+        except stilo.StiloError as error:
+            print(error)
+    lines = sum(source.data.count(b"\n") for source in sources)
+
+    times: Counter[str] = Counter()
+
+    def timed(name: str, function: Callable[..., Any], *args: Any) -> Any:
+        start = time.process_time()
+        result = function(*args)
+        times[name] += time.process_time() - start
+        return result
+
+    # The parser alone, and the whole job, in turn, so that both meet the same machine.
+    for source in sources:
+        timed("parser alone", grammar.parse, source.data)
+        timed("whole job", stilo.reformat, source.raw, language)
+    values = language.values({})
+    rows = language.rows(values)
+    measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
+    for source in sources:
+        parsed = timed("parse", grammar.parse, source.data)
+        whole = language.whole | grammar.plain
+        tree = timed("flatten", flatten, parsed, whole, language.fielded, source.data)
+        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation)
+        fitted = timed("fit", fit, planned, measures, display_width)
+        rendered = timed("render", render, planned, fitted, values)
+        text = timed("join", rendered.text)
+        timed(
+            "verify", verify, grammar, source, tree, rendered, text, planned.comments,
+            language.whole,
+        )
+    unit = times["parser alone"]
+    print(f"{len(sources)} files, {lines} lines; parser alone {lines / unit:,.0f} lines/s")
+    for stage in ("parse", "flatten", "rules and gaps", "fit", "render", "join", "verify"):
+        print(f"  {stage:15} {times[stage] / unit:6.2f} times the parser")
+    job = times["whole job"]
+    print(f"whole job {lines / job:,.0f} lines/s, {job / unit:.2f} times the parser's time")
+
+    growth(language, sources)
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"peak memory {peak:.0f} MB")
+    return 0
+
+
+def growth(language: stilo.Language, sources: list[Source]) -> None:
+    """Time for the largest file once and twice over (its last member repeated is not needed:
+    several roots in one file parse in the languages this is used for)."""
+    largest = max(sources, key=lambda source: len(source.data))
+    if b"package " in largest.data[:20000]:
+        body = largest.data[largest.data.index(b"\nimport ") :] if b"\nimport " in largest.data else b""
+    else:
+        body = largest.data
+    seconds = []
+    for times in (1, 2, 4):
+        text = body * times
+        try:
+            stilo.reformat(text, language)
+            start = time.process_time()
+            stilo.reformat(text, language)
+            seconds.append(time.process_time() - start)
+        except stilo.StiloError:
+            return
+    ratios = ", ".join(f"{b / a:.2f}" for a, b in zip(seconds, seconds[1:]))
+    print(f"growth: twice the input, {ratios} times the time ({largest.name.rsplit('/', 1)[-1]})")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

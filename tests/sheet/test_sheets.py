@@ -1,0 +1,144 @@
+"""Sheets: what selectors match, which rule wins, what is reported when a sheet is wrong."""
+
+from __future__ import annotations
+
+import pytest
+
+import stilo
+from stilo.language import BASE, Language, sheet_text
+from stilo.layout.groups import _match
+from stilo.source import Source
+
+HEAD = '@language tides { grammar: tree_sitter_json; pairs: "{" "}" "[" "]"; }\n'
+
+
+def language(rules: str) -> Language:
+    return Language([("base.stilo", sheet_text(BASE)), ("tides.stilo", HEAD + rules)])
+
+
+def matched(rules: str, text: str, name: str = "cost") -> list[str]:
+    """The texts of the nodes to which the rules give the value 77 of a property."""
+    tides = language("string { token: whole } comment { comment: line }\n" + rules)
+    source = Source.from_text(text)
+    tree = tides.grammar.read(source, tides.whole, tides.fielded, tides.pairs)
+    rows = tides.rows(tides.values({}))
+    row = _match(tree, rows).row
+    return [tree.text(n) for n, r in enumerate(row) if rows.style[r][name].value == 77]
+
+
+TEXT = '{"a": 1, "b": [2, 3, [], {"c": 4}], "d": [] }'
+
+SELECTORS = [
+    ("number", ["1", "2", "3", "4"]),
+    ('":"', [":", ":", ":", ":"]),
+    ("array > number", ["2", "3"]),
+    ("array number", ["2", "3", "4"]),
+    ("array array", ["[]"]),
+    ("document > * > pair > #value", ["1", '[2, 3, [], {"c": 4}]', "[]"]),
+    ("pair > string#key", ['"a"', '"b"', '"c"', '"d"']),
+    ("number + \",\"", [",", ","]),
+    ("number ~ number", ["3"]),
+    ('"[" + number', ["2"]),
+    ('[text="3"]', ["3"]),
+    ('string[text^="\\"b"]', ['"b"']),
+    ('string[text$="d\\""]', ['"d"']),
+    ('number[text~="^[34]$"]', ["3", "4"]),
+    ("pair:first-child", []),
+    ('"{":first-child', ["{", "{"]),
+    ('"]":last-child', ["]", "]", "]"]),
+    ("number:only-child", []),
+    ("document > object:only-child", [TEXT]),
+    ("array:empty", ["[]", "[]"]),
+    ("array:not(:empty)", ['[2, 3, [], {"c": 4}]']),
+    ("pair > :is(number, array)", ["1", '[2, 3, [], {"c": 4}]', "4", "[]"]),
+    ("pair:has(> array:empty)", ['"d": []']),
+    ("pair:has(object)", ['"b": [2, 3, [], {"c": 4}]']),
+    ('number:has(+ ",")', ["2", "3"]),
+    ("pair:has(> number)", ['"a": 1', '"c": 4']),
+    ("number, array > array", ["1", "2", "3", "[]", "4"]),
+]
+
+
+@pytest.mark.parametrize("selector, texts", SELECTORS, ids=[s for s, _ in SELECTORS])
+def test_selector(selector: str, texts: list[str]) -> None:
+    found = matched(f"{selector} {{ cost: 77 }}", TEXT)
+    assert sorted(found) == sorted(texts)
+
+
+def test_comments_are_no_ones_sibling() -> None:
+    assert matched('"[" + number { cost: 77 }', "[ // deck\n 2, 3]") == ["2"]
+    assert matched("number:first-child { cost: 77 }", "/* a */ 7") == ["7"]
+
+
+def test_roles_match_like_classes_and_the_strongest_rule_gives_them() -> None:
+    rules = "number { role: items } array > number { role: entries } .entries { cost: 77 }"
+    assert matched(rules, TEXT) == ["2", "3"]
+
+
+def test_cascade_is_by_sheet_then_specificity_then_order() -> None:
+    assert matched("array > number { cost: 77 } number { cost: 1 }", TEXT) == ["2", "3"]
+    assert matched("number { cost: 77 } number { cost: 1 }", TEXT) == []
+    # The base sheet's role rules are weaker than any rule of the language's own.
+    assert matched("array { role: arguments } array { cost: 77 }", "[1]") == ["[1]"]
+
+
+def test_every_value_remembers_its_rule_and_setting() -> None:
+    result = stilo.reformat('{"a" :1}', "json")
+    decision = result.decision(1, 6)
+    assert decision.outcome == "no blank"
+    reason = decision.reasons[0]
+    assert (reason.setting, reason.value) == ("map-colon.before", "none")
+    line = int(reason.place.split(":")[1])
+    assert "@role map-colon" in sheet_text(BASE).splitlines()[line - 1]
+
+
+FAULTS = [
+    ("numbr { cost: 1 }", 'tides.stilo:2:1: the grammar has no kind of node "numbr"; did you mean "number"?'),
+    ('"@" { cost: 1 }', 'tides.stilo:2:1: the grammar has no token "@"'),
+    ("number { wrapp: row }", 'tides.stilo:2:10: unknown property "wrapp"; did you mean "wrap"?'),
+    ("number { wrap: stak }", "tides.stilo:2:10: wrap cannot be 'stak'; did you mean \"stack\"?: none, row, flow, stack, stack-always"),
+    ("number { cost: 5000 }", "tides.stilo:2:10: cost cannot be '5000': a whole number from 0 to 1000"),
+    ("number { cost: setting(itmes.cost) }", 'tides.stilo:2:10: unknown setting "itmes.cost"; did you mean "items.cost"?'),
+    ("number { role: item }", 'tides.stilo:2:10: unknown role "item"; did you mean "items"?'),
+    (".argumnts { cost: 1 }", 'tides.stilo:2:2: unknown role "argumnts"; did you mean "arguments"?'),
+    ("pair > #valeu { cost: 1 }", 'tides.stilo:2:8: the grammar has no field "valeu"; did you mean "value"?'),
+    ("number { cost: 1; cost: 2 }", 'tides.stilo:2:19: "cost" is declared twice in this block'),
+    ("number { cost: 1 }\nnumber { cost: 2 }", 'tides.stilo:3:1: "cost" of "number" is declared already in line 2'),
+    ("number:frist-child { cost: 1 }", 'tides.stilo:2:8: unknown condition ":frist-child"; did you mean "first-child"?'),
+    ("> number { cost: 1 }", 'tides.stilo:2:1: ">" joins nothing'),
+    ("number[txt=\"1\"] { cost: 1 }", 'tides.stilo:2:7: an attribute is written [text="…"]'),
+    ("number[text~=\"(\"] { cost: 1 }", "tides.stilo:2:14: not a pattern: missing ), unterminated subpattern at position 0"),
+    ("pair:has(> #key) { cost: 1 }", "tides.stilo:2:6: roles and fields are not known yet inside :has()"),
+    (".items { role: entries }", "tides.stilo:2:1: a rule that gives a role cannot ask for one"),
+    ("@rol deck { wrap: row }", 'tides.stilo:2:1: unknown rule "@rol"; did you mean "role"?'),
+    ("@setting tide { default: 1 }", "tides.stilo:2:1: tide needs `values` or `range`, and `default`"),
+    ("@setting tide { values: low high; default: ebb }", "tides.stilo:2:35: tide cannot be 'ebb': low, high"),
+    ("@role deck { wrap: tall }", "tides.stilo:2:14: wrap cannot be 'tall': none, row, flow, stack, stack-always"),
+]
+
+
+@pytest.mark.parametrize("rules, message", FAULTS, ids=[r for r, _ in FAULTS])
+def test_fault_is_placed_and_has_a_near_match(rules: str, message: str) -> None:
+    with pytest.raises(stilo.SheetError) as caught:
+        language(rules)
+    assert message in [str(fault) for fault in caught.value.faults]
+
+
+def test_all_faults_come_at_once() -> None:
+    with pytest.raises(stilo.SheetError) as caught:
+        language("numbr { cost: 1 }\nnumber { wrapp: row; wrap: stak }")
+    assert [fault.line for fault in caught.value.faults] == [2, 3, 3]
+
+
+def test_a_sheet_cannot_make_stilo_import_code() -> None:
+    text = "@language x { grammar: os; }"
+    with pytest.raises(stilo.SheetError, match="tree_sitter_"):
+        Language([("base.stilo", sheet_text(BASE)), ("x.stilo", text)])
+
+
+@pytest.mark.parametrize("name", stilo.language_names())
+def test_our_sheets_are_sound(name: str) -> None:
+    own = stilo.load_language(name)
+    assert own.name == name
+    assert all(meaning for meaning in own.roles.values())
+    assert all(setting.meaning for setting in own.settings.values())

@@ -1,0 +1,134 @@
+"""The Python interface: sources of every sort, ranges, edits, threads, safety."""
+
+from __future__ import annotations
+
+import re
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import pytest
+
+import stilo
+from stilo.layout.verify import verify
+
+ROOT = Path(__file__).parent.parent
+DEMO = ROOT / "src" / "stilo" / "languages" / "demo"
+
+
+@pytest.mark.parametrize(
+    "raw, expected",
+    [
+        (b"", b""),
+        (b" \n\n", b""),
+        (b"\xef\xbb\xbf", b"\xef\xbb\xbf"),
+        (b"[1]", b"[1]\n"),
+        (b"  [ 1 ]  \n\n\n", b"[1]\n"),
+        (b"[1,\r\n2]\r\n", b"[1, 2]\r\n"),
+        (b'\xef\xbb\xbf{"a":1}\r\n', b'\xef\xbb\xbf{\r\n  "a": 1\r\n}\r\n'),
+        (b"[1,\r\n2]\n", b"[1, 2]\r\n"),
+        ("[\"日本\",\t\"é\"]".encode(), '["日本", "é"]\n'.encode()),
+    ],
+)
+def test_sources_of_every_sort(raw: bytes, expected: bytes) -> None:
+    result = stilo.reformat(raw, "json")
+    assert result.data == expected
+    assert not stilo.reformat(expected, "json").changed
+    assert result.changed == (raw != expected)
+
+
+def test_line_ends_and_final_newline_are_settings() -> None:
+    assert stilo.reformat("[1]", "json", {"line-ends": "crlf"}).data == b"[1]\r\n"
+    assert stilo.reformat("[1]\r\n", "json", {"line-ends": "lf"}).data == b"[1]\n"
+    assert stilo.reformat("[1]\n", "json", {"final-newline": "no"}).data == b"[1]"
+
+
+def test_width_counts_display_columns() -> None:
+    wide = '["日本語日本語日本語", "日本語日本語"]'
+    assert "\n  " not in stilo.reformat(wide, "json", {"width": 38}).text
+    assert "\n  " in stilo.reformat(wide, "json", {"width": 37}).text
+
+
+def test_tabs_indent_by_tab_width() -> None:
+    text = stilo.reformat("class A { int a; }", "java", {"indent-with": "tabs"}).text
+    assert text == "class A {\n\tint a;\n}\n"
+
+
+def test_depth_breaks_nothing() -> None:
+    for depth in (50, 5000):
+        text = "[" * depth + "]" * depth
+        result = stilo.reformat(text, "json", {"indent": 0})
+        assert "".join(result.text.split()) == text
+
+
+def test_a_range_changes_only_the_statements_that_reach_into_it() -> None:
+    text = "class A {\nint  a;\nint  b =\n 2;\nint  c;\n}\n"
+    result = stilo.reformat(text, "java", lines=(4, 4))
+    assert result.text == "class A {\nint  a;\n    int b = 2;\nint  c;\n}\n"
+    assert len(result.findings) == 3
+    with pytest.raises(stilo.OutOfRange):
+        stilo.reformat(text, "java", lines=(7, 9))
+    with pytest.raises(stilo.OutOfRange):
+        stilo.reformat(text, "java", lines=(3, 2))
+
+
+def test_findings_are_none_exactly_when_nothing_changes() -> None:
+    for path in DEMO.iterdir():
+        result = stilo.reformat_file(path)
+        assert result.changed and result.findings
+        again = stilo.reformat(result.data, result.language)
+        assert not again.changed and not again.findings and not again.edits
+
+
+def test_every_gap_of_the_demo_can_be_explained() -> None:
+    result = stilo.reformat_file(DEMO / "Sailing.java")
+    for number in range(1, result.source.line_count + 1):
+        decision = result.decision(number)
+        assert decision.outcome and decision.because
+        if decision.before != "the start of the file":
+            assert decision.reasons
+
+
+def test_the_check_notices_a_lost_and_a_joined_token() -> None:
+    result = stilo.reformat("class A { int a = - -1; }", "java")
+    plan, rendered = result._plan, result._rendered
+    language = result.language
+    for before, after in [(b"int a", b"inta"), (b"- -1", b"--1"), (b"= ", b"= //"), (b";", b"")]:
+        broken = rendered.text().replace(before, after)
+        for strict in (False, True):
+            with pytest.raises(stilo.UnsafeResult):
+                verify(
+                    language.grammar, result.source, plan.tree, rendered, broken,
+                    plan.comments, language.whole, strict=strict,
+                )
+
+
+def test_threads_share_a_language() -> None:
+    raw = (DEMO / "Sailing.java").read_bytes()
+    expected = stilo.reformat(raw, "java").data
+    fresh = stilo.language.Language(
+        [(n, stilo.language.sheet_text(n)) for n in ("base", "java")]
+    )
+    with ThreadPoolExecutor(8) as pool:
+        results = list(pool.map(lambda _: stilo.reformat(raw, fresh).data, range(16)))
+    assert set(results) == {expected}
+
+
+def test_no_language_is_named_in_the_engine() -> None:
+    names = "|".join([*stilo.language_names(), "python", "javascript", "typescript", "rust"])
+    engine = [
+        path
+        for folder in ("tree", "sheet", "layout", "run")
+        for path in (ROOT / "src" / "stilo" / folder).glob("*.py")
+    ] + list((ROOT / "src" / "stilo").glob("*.py"))
+    for path in engine:
+        if path.name == "__init__.py" and path.parent.name == "stilo":
+            continue  # its example shows a call
+        found = re.search(rf"\b({names})\b", path.read_text("utf-8"), re.IGNORECASE)
+        assert found is None, (path, found)
+
+
+def test_the_reference_is_current() -> None:
+    from stilo.reference import reference
+
+    written = (ROOT / "docs" / "reference.md").read_text("utf-8")
+    assert written == reference(), "run: python docs/generate.py"
