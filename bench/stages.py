@@ -68,7 +68,7 @@ def main() -> int:
     for source in sources:
         parsed = timed("parse", grammar.parse, source.data)
         whole = language.whole | grammar.plain
-        tree = timed("flatten", flatten, parsed, whole, language.fielded, source.data)
+        tree = timed("flatten", flatten, parsed, whole, source.data)
         planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation)
         fitted = timed("fit", fit, planned, measures, display_width)
         rendered = timed("render", render, planned, fitted, values)

@@ -98,20 +98,11 @@ class Language:
         self._lock = threading.Lock()
 
     @cached_property
-    def fielded(self) -> frozenset[int]:
-        """Kinds whose children's fields some selector asks for."""
-        numbers: set[int] = set()
-        for _, rule in self._rules:
-            compounds = rule.selector.compounds
-            for i, compound in enumerate(compounds):
-                if not compound.needs_field():
-                    continue
-                is_child = i and rule.selector.joins[i - 1] == ">"
-                around = compounds[i - 1].possible_kinds() if is_child else None
-                if around is None:
-                    return frozenset(n for numbers in self.grammar.kinds.values() for n in numbers)
-                numbers |= around
-        return frozenset(numbers)
+    def wants_fields(self) -> bool:
+        """Whether some selector asks for a field."""
+        return any(
+            compound.needs_field() for _, rule in self._rules for compound in rule.selector.compounds
+        )
 
     @cached_property
     def used_roles(self) -> frozenset[str]:

@@ -146,7 +146,7 @@ def reformat_source(
     lines: tuple[int, int] | None = None,
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
-    tree = language.grammar.read(source, language.whole, language.fielded, language.pairs)
+    tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
     planned = plan(tree, language.rows(values), language.grammar.punctuation)
     measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
     fitted = fit(planned, measures, display_width)

@@ -10,11 +10,10 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import repeat
 from operator import add
-from typing import Any
 
 
 @dataclass(frozen=True)
@@ -24,9 +23,9 @@ class Tree:
     Per node: `kind` (a number of the grammar) and `parent`.
     Per token: `token_node` (its leaf), `token_start`, `token_end`.
     `last_token`: the last token of each node that is no leaf.
-    `field`: node → number of the field of its parent that it stands in, for
-    the kinds of parent whose fields were asked for. `depth`: of the deepest node.
-    `root`: the grammar's own root, for the check of results alone.
+    `field`: node → number of the field of its parent that it stands in, where fields are
+    asked for. `shape`: the kinds as the grammar's own tree has them, nodes without text
+    included, with -1 where a node ends that has children: what a result must have too.
     """
 
     data: bytes
@@ -36,17 +35,15 @@ class Tree:
     token_start: list[int]
     token_end: list[int]
     last_token: dict[int, int]
-    field: dict[int, int]
-    depth: int
-    root: Any
+    shape: list[int]
+    field: dict[int, int] = field(default_factory=dict)
 
     @cached_property
     def between(self) -> list[bytes]:
         """The text before each token, and at the end the text after the last one."""
         data = self.data
-        between = [data[e:s] for e, s in zip([0, *self.token_end], self.token_start)]
-        between.append(data[self.token_end[-1] if self.token_end else 0 :])
-        return between
+        bounds = map(slice, [0, *self.token_end], [*self.token_start, len(data)])
+        return list(map(data.__getitem__, bounds))
 
     @cached_property
     def gap_right(self) -> list[int]:
