@@ -51,7 +51,7 @@ class Rows:
     `tight` (no blank, unless the tokens would run together) and `breaks` (it may be a new line),
     `plain_part` (its part in its sequence, where that is all there is to it),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
-    `special` (any of these three), `style`.
+    `special` (it starts a sequence or is a comment), `style`.
 
     A row is found by what the parent's state says around its children, what the previous
     sibling's state says beside it, the kind and the field: `table` maps these to its index.
@@ -134,7 +134,7 @@ class Rows:
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
         self.opaque.append(is_comment or style["token"].value == "whole")
-        self.special.append(bool(starts) or self.opaque[-1])
+        self.special.append(bool(starts) or is_comment)
         self.style.append(style)
         return len(self.style) - 1
 

@@ -11,7 +11,8 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from dataclasses import dataclass, field
-from itertools import compress, count
+from itertools import compress, count, repeat
+from operator import sub
 
 from stilo.layout.gaps import CLOSE, EMPTY, HANGING, MID, NONE, OPEN, OUTSIDE, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
@@ -113,9 +114,9 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     space = list(map(rows.space.__getitem__, gap_row))
     if space:
         space[0] = 0
-    comment = rows.comment
-    opaque = [tree.first(node) for node in matched.opaque]
-    comments = [t for t in opaque if comment[row[tree.token_node[t]]]]
+    leaf_row = list(map(row.__getitem__, tree.token_node))
+    comments = list(compress(count(), map(rows.comment.__getitem__, leaf_row)))
+    opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
     result = Plan(tree, rows, row, gap_row, space, groups, comments, opaque)
     _keep_apart(result, punctuation)
     breaks = list(compress(count(), map(rows.breaks.__getitem__, gap_row)))
@@ -173,13 +174,12 @@ def _take_in(
 
 @dataclass(frozen=True)
 class _Matched:
-    """Per node its row and innermost group; the groups; nodes that hang; opaque leaves."""
+    """Per node its row and innermost group; the groups; the group of each node that hangs."""
 
     row: list[int]
     group_of: list[int]
     groups: list[Group]
     hang_of: dict[int, int]
-    opaque: list[int]
 
     def owner(self, tree: Tree, node: int, gap: Gap) -> int:
         """The number of the group that a gap belongs to, which leads to a node."""
@@ -190,7 +190,7 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
     """Give each node its row and its innermost group; the automaton's inner loop."""
     groups = [Group(tree, 0, rows.cascade.styles[0], "none", -1, False)]
     if not tree.kind:
-        return _Matched([], [], groups, {}, [])
+        return _Matched([], [], groups, {})
     look_up, arounds, besides, special = rows.table.get, rows.around, rows.beside, rows.special
     outside = rows.cascade.states[rows.cascade.outside]
     row: list[int] = []
@@ -198,44 +198,45 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
     beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
-    opaque_nodes: list[int] = []
     add_row, add_around, add_group = row.append, around_of.append, group_of.append
     kinds = tree.kind
     if tree.field:
         kinds = list(kinds)
         for node, number in tree.field.items():
             kinds[node] |= number << 16
-    node = 0
-    for kind, parent in zip(kinds, tree.parent):
-        around = around_of[parent] if node else outside.around
-        key = (around, beside_of[parent], kind)
+    # What holds for the family at hand; most nodes follow their previous sibling.
+    current, around, beside, shared = -1, outside.around, outside.beside, 0
+    for node, (kind, parent) in enumerate(zip(kinds, tree.parent)):
+        if parent != current:
+            beside_of[current] = beside
+            current = parent
+            around, beside, shared = around_of[parent], beside_of[parent], group_of[parent]
+        key = (around, beside, kind)
         found = look_up(key)
         if found is None:
             found = rows.row(key, tree, node)
         add_row(found)
         add_around(arounds[found])
-        group = group_of[parent] if node else 0
         if not special[found]:
-            beside_of[parent] = besides[found]
-        else:
-            if rows.opaque[found]:
-                opaque_nodes.append(node)
-            if not rows.comment[found]:
-                beside_of[parent] = besides[found]
-            begins = rows.starts[found]
-            style = rows.style[found]
-            if begins & OUTSIDE and _ends_header(tree, groups[group], node):
-                groups[group].end = tree.first(node)
-                group = groups[group].around
-            if begins & HANGING:
-                groups.append(Group(tree, node, style, _HANGS[str(style["hang"].value)], group, True))
-                group = hang_of[node] = len(groups) - 1
-            if begins & SEQUENCE:
-                groups.append(Group(tree, node, style, rows.wrap[found], group, False))
-                group = len(groups) - 1
+            beside = besides[found]
+            add_group(shared)
+            continue
+        if not rows.comment[found]:
+            beside = besides[found]
+        group = shared
+        begins = rows.starts[found]
+        style = rows.style[found]
+        if begins & OUTSIDE and _ends_header(tree, groups[group], node):
+            groups[group].end = tree.first(node)
+            group = groups[group].around
+        if begins & HANGING:
+            groups.append(Group(tree, node, style, _HANGS[str(style["hang"].value)], group, True))
+            group = hang_of[node] = len(groups) - 1
+        if begins & SEQUENCE:
+            groups.append(Group(tree, node, style, rows.wrap[found], group, False))
+            group = len(groups) - 1
         add_group(group)
-        node += 1
-    return _Matched(row, group_of, groups, hang_of, opaque_nodes)
+    return _Matched(row, group_of, groups, hang_of)
 
 
 def _ends_header(tree: Tree, header: Group, node: int) -> bool:
@@ -260,7 +261,9 @@ def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
     is_tight = map(rows.tight.__getitem__, plan.gap_row)
     next(is_tight, None)  # nothing stands before the first token
     closed = list(compress(count(1), is_tight))
-    pairs = [(data[ends[t - 1] - 1], data[starts[t]]) for t in closed]
+    behind = map(ends.__getitem__, map(sub, closed, repeat(1)))
+    lasts = map(data.__getitem__, map(sub, behind, repeat(1)))
+    pairs = list(zip(lasts, map(data.__getitem__, map(starts.__getitem__, closed))))
     known, met = rows.fusing, set(pairs)
     for pair in met.difference(known):
         known[pair] = _may_fuse(*pair, punctuation)
