@@ -552,8 +552,9 @@ def _find_multiline(plan: Plan, widths: list[int]) -> dict[int, tuple[int, int, 
     """Tokens that hold line ends: columns of their first and last line, and lines more."""
     tree = plan.tree
     found: dict[int, tuple[int, int, int]] = {}
+    texts = tree.texts
     for token in plan.opaque:
-        text = tree.token_text(token)
+        text = texts[token]
         if b"\n" in text:
             first, last = text.find(b"\n"), len(text) - text.rfind(b"\n") - 1
             found[token] = (first, last, text.count(b"\n"))

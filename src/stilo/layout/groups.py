@@ -261,17 +261,19 @@ def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
     is_tight = map(rows.tight.__getitem__, plan.gap_row)
     next(is_tight, None)  # nothing stands before the first token
     closed = list(compress(count(1), is_tight))
-    behind = map(ends.__getitem__, map(sub, closed, repeat(1)))
-    lasts = map(data.__getitem__, map(sub, behind, repeat(1)))
-    pairs = list(zip(lasts, map(data.__getitem__, map(starts.__getitem__, closed))))
-    known, met = rows.fusing, set(pairs)
+    lasts = map(sub, map(ends.__getitem__, map(sub, closed, repeat(1))), repeat(1))
+    firsts = map(starts.__getitem__, closed)
+    met = set(zip(map(data.__getitem__, lasts), map(data.__getitem__, firsts)))
+    known = rows.fusing
     for pair in met.difference(known):
         known[pair] = _may_fuse(*pair, punctuation)
     risky = {pair for pair in met if known[pair]}
     if not risky:
         return
-    for token in compress(closed, map(risky.__contains__, pairs)):
-        if _fuses(tree.token_text(token - 1), tree.token_text(token), punctuation):
+    for token in closed:
+        if (data[ends[token - 1] - 1], data[starts[token]]) in risky and _fuses(
+            tree.token_text(token - 1), tree.token_text(token), punctuation
+        ):
             space[token] = 1
 
 

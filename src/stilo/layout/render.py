@@ -32,8 +32,7 @@ class Rendered:
 def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
     """Write each gap and token out."""
     tree = plan.tree
-    data = tree.data
-    tokens = [data[s:e] for s, e in zip(tree.token_start, tree.token_end)]
+    tokens = list(tree.texts)
     if not tokens:
         return Rendered([b""], [])
     blanks = (b"", b" ")
@@ -45,16 +44,13 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
     for token, column in fitted.breaks.items():
         margin = margins.get(column)
         if margin is None:
-            margin = b"\t" * (column // tab) + b" " * (column % tab) if tab else b" " * column
-            margins[column] = margin = b"\n" + margin
-        allowed = most.get(token)
-        if allowed is not None:
-            least = plan.blanks.get(token, 0)
-            lines = between[token].count(b"\n") - 1
-            lines = max(least, min(lines, allowed))
-            gaps[token] = b"\n" * lines + margin if lines > 0 else margin
-        else:
-            gaps[token] = margin
+            margins[column] = margin = b"\n" + _margin(column, tab)
+        gaps[token] = margin
+    for token, allowed in most.items():
+        found = between[token].count(b"\n") - 1
+        lines = max(plan.blanks.get(token, 0), min(found, allowed))
+        if lines > 0 and token in fitted.breaks:
+            gaps[token] = b"\n" * lines + gaps[token]
     for token in plan.comments:
         text = tokens[token]
         if b"\n" in text:

@@ -146,7 +146,7 @@ def role_names(nodes: Iterable[Any]) -> list[str]:
 
 def whole_kinds(nodes: Iterable[Any]) -> set[str]:
     """The kinds that the sheet takes as one token."""
-    return {name for name, value in _plain_declarations(nodes, "token") if value == "whole"}
+    return {name for name, value in _plain_declarations(nodes, "token") if value != "parts"}
 
 
 def comment_kinds(nodes: Iterable[Any]) -> dict[str, str]:

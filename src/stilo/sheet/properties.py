@@ -164,8 +164,9 @@ PROPERTIES = _table(
         "The node is a comment: to the end of its line, or with an end of its own.",
     ),
     Property(
-        "token", Words(("parts", "whole")), "parts",
-        "`whole` takes the node as one token, never looking inside. Declared for a kind alone.",
+        "token", Words(("parts", "whole", "word")), "parts",
+        "`whole` takes the node as one token, never looking inside; `word` too, and promises that "
+        "it holds no line end, which saves time. Declared for a kind alone.",
     ),
 )
 

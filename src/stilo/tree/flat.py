@@ -46,6 +46,11 @@ class Tree:
         return list(map(data.__getitem__, bounds))
 
     @cached_property
+    def texts(self) -> list[bytes]:
+        """The text of each token."""
+        return list(map(self.data.__getitem__, map(slice, self.token_start, self.token_end)))
+
+    @cached_property
     def gap_right(self) -> list[int]:
         """Per token, the highest node that starts at it, below the node that owns the gap."""
         right = [0, *map(add, self.token_node[:-1], repeat(1))]
@@ -90,4 +95,4 @@ class Tree:
 
     def token_text(self, token: int) -> bytes:
         """The text of a token."""
-        return self.data[self.token_start[token] : self.token_end[token]]
+        return self.texts[token]
