@@ -109,25 +109,24 @@ class _Fitter:
         top_firsts = [self.groups[n].gaps[0] for n in tops]
         starts, ends, limit = self.starts, self.ends, self.limit
         tokens = sorted(cuts)
-        begin, indent = 0, 0
-        top = 0
+        bounds = [0, *tokens, len(ends)]
         multi = self.multi_tokens
-        for token in [*tokens, len(ends)]:
-            stop_top = top
-            while stop_top < len(tops) and top_firsts[stop_top] < token:
-                stop_top += 1
-            if stop_top > top:
-                inside = tops[top:stop_top]
-                width = ends[token - 1] - starts[begin]
-                if (
-                    indent + width > limit
-                    or any(self.groups[n].hard for n in inside)
-                    or (multi and _any_between(multi, begin, token))
-                ):
-                    self._fit_segment(begin, token, inside, indent)
-                top = stop_top
-            begin = token
-            indent = cuts.get(token, 0)
+        top = 0
+        while top < len(tops):
+            segment = bisect_right(bounds, top_firsts[top])
+            begin, stop = bounds[segment - 1], bounds[segment]
+            past = top + 1
+            while past < len(tops) and top_firsts[past] < stop:
+                past += 1
+            inside = tops[top:past]
+            indent = cuts.get(begin, 0)
+            if (
+                indent + ends[stop - 1] - starts[begin] > limit
+                or any(self.groups[n].hard for n in inside)
+                or (multi and _any_between(multi, begin, stop))
+            ):
+                self._fit_segment(begin, stop, inside, indent)
+            top = past
         self.breaks.update(cuts)
         return Fitted(self.breaks, tokens)
 

@@ -194,11 +194,10 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
     look_up, arounds, besides, special = rows.table.get, rows.around, rows.beside, rows.special
     outside = rows.cascade.states[rows.cascade.outside]
     row: list[int] = []
-    around_of: list[int] = []
     beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
-    add_row, add_around, add_group = row.append, around_of.append, group_of.append
+    add_row, add_group = row.append, group_of.append
     kinds = tree.kind
     if tree.field:
         kinds = list(kinds)
@@ -210,13 +209,12 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
         if parent != current:
             beside_of[current] = beside
             current = parent
-            around, beside, shared = around_of[parent], beside_of[parent], group_of[parent]
+            around, beside, shared = arounds[row[parent]], beside_of[parent], group_of[parent]
         key = (around, beside, kind)
         found = look_up(key)
         if found is None:
             found = rows.row(key, tree, node)
         add_row(found)
-        add_around(arounds[found])
         if not special[found]:
             beside = besides[found]
             add_group(shared)

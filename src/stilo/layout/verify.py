@@ -8,7 +8,8 @@ left out.
 
 from __future__ import annotations
 
-from itertools import accumulate
+from itertools import accumulate, chain
+from operator import add
 
 import tree_sitter
 
@@ -36,28 +37,26 @@ def verify(
     data = text if text.endswith(b"\n") else text + b"\n"
     parsed = grammar.parse(data)
     opaque = whole | grammar.plain
-    edges = _edges(rendered)
+    written = _starts(rendered)
     if (
         not parsed.root_node.has_error
         and all(_same_comment(tree.token_text(t), rendered.tokens[t]) for t in comments)
     ):
         shape, starts = outline(parsed, opaque)
-        if shape == tree.shape and (starts == edges[::2] or _without_empty(parsed, opaque, edges)):
+        if shape == tree.shape and (starts == written or _without_empty(parsed, opaque, written)):
             return
-    raise UnsafeResult(_difference(source, tree, flatten(parsed, opaque), edges))
+    raise UnsafeResult(_difference(source, tree, flatten(parsed, opaque), written))
 
 
-def _without_empty(parsed: tree_sitter.Tree, opaque: frozenset[int], edges: list[int]) -> bool:
+def _without_empty(parsed: tree_sitter.Tree, opaque: frozenset[int], written: list[int]) -> bool:
     """The same comparison for trees with leaves without text, which are no tokens."""
-    return flatten(parsed, opaque).token_start == edges[::2]
+    return flatten(parsed, opaque).token_start == written
 
 
-def _edges(rendered: Rendered) -> list[int]:
-    """Where each token starts and ends in the result, in turn."""
-    lengths = [0] * (2 * len(rendered.tokens))
-    lengths[::2] = map(len, rendered.gaps[:-1])
-    lengths[1::2] = map(len, rendered.tokens)
-    return list(accumulate(lengths))
+def _starts(rendered: Rendered) -> list[int]:
+    """Where each token starts in the result."""
+    lengths = map(len, rendered.tokens)
+    return list(accumulate(map(add, map(len, rendered.gaps), chain((0,), lengths))))[:-1]
 
 
 def _same_comment(before: bytes, after: bytes) -> bool:
@@ -68,14 +67,13 @@ def _same_comment(before: bytes, after: bytes) -> bool:
     ]
 
 
-def _difference(source: Source, tree: Tree, again: Tree, edges: list[int]) -> Fault:
+def _difference(source: Source, tree: Tree, again: Tree, written: list[int]) -> Fault:
     """The first token that would not survive, as a fault of the source."""
     token = 0
-    for token, (start, end) in enumerate(zip(edges[::2], edges[1::2])):
+    for token, start in enumerate(written):
         if (
             token >= len(again.token_start)
             or again.token_start[token] != start
-            or again.token_end[token] != end
             or again.kind[again.token_node[token]] != tree.kind[tree.token_node[token]]
         ):
             break
