@@ -12,7 +12,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from dataclasses import dataclass, field
 from itertools import compress, count, repeat
-from operator import sub
+from operator import gt, sub
 
 from stilo.layout.gaps import CLOSE, EMPTY, HANGING, MID, NONE, OPEN, OUTSIDE, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
@@ -115,10 +115,11 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     if space:
         space[0] = 0
     leaf_row = list(map(row.__getitem__, tree.token_node))
-    comments = list(compress(count(), map(rows.comment.__getitem__, leaf_row)))
+    is_comment = list(map(rows.comment.__getitem__, leaf_row))
+    comments = list(compress(count(), is_comment))
     opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
     result = Plan(tree, rows, row, gap_row, space, groups, comments, opaque)
-    _keep_apart(result, punctuation)
+    _keep_apart(result, is_comment, punctuation)
     breaks = list(compress(count(), map(rows.breaks.__getitem__, gap_row)))
     around_comments = _place_comments(result, matched)
     if around_comments:
@@ -252,13 +253,16 @@ def _is_word(byte: int) -> bool:
     return byte > 127 or byte == 95 or chr(byte).isalnum()
 
 
-def _keep_apart(plan: Plan, punctuation: frozenset[str]) -> None:
-    """Give a blank to each pair of tokens that would be read as something else without one."""
+def _keep_apart(plan: Plan, is_comment: list[bool], punctuation: frozenset[str]) -> None:
+    """Give a blank to each pair of tokens that would be read as something else without one.
+
+    (What stands behind a comment is kept apart from it in any case.)
+    """
     tree, rows, space = plan.tree, plan.rows, plan.space
     data, starts, ends = tree.data, tree.token_start, tree.token_end
     is_tight = map(rows.tight.__getitem__, plan.gap_row)
     next(is_tight, None)  # nothing stands before the first token
-    closed = list(compress(count(1), is_tight))
+    closed = list(compress(count(1), map(gt, is_tight, is_comment)))
     lasts = map(sub, map(ends.__getitem__, map(sub, closed, repeat(1))), repeat(1))
     firsts = map(starts.__getitem__, closed)
     met = set(zip(map(data.__getitem__, lasts), map(data.__getitem__, firsts)))
