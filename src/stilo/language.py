@@ -94,7 +94,7 @@ class Language:
         if faults:
             raise SheetError(faults)
         self._rules = _role_rules(self.settings, roles) + rules
-        self._rows: dict[tuple[tuple[str, Value], ...], Rows] = {}
+        self._rows: dict[tuple[Value, ...], Rows] = {}
         self._lock = threading.Lock()
 
     @cached_property
@@ -124,7 +124,7 @@ class Language:
 
     def rows(self, values: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them."""
-        key = tuple(sorted(values.items()))
+        key = tuple(values.values())  # always in the order of the settings
         with self._lock:
             if key not in self._rows:
                 self._rows[key] = Rows(Cascade(self._rules, values))

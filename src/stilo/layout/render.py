@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -9,6 +10,10 @@ from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID
 from stilo.layout.groups import Plan
 from stilo.sheet.properties import Value
+
+
+# A further line of a comment that begins with a star.
+_STARRED = re.compile(rb"\n[ \t]*\*")
 
 
 @dataclass(frozen=True)
@@ -92,12 +97,12 @@ def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value
     lines keep their places among themselves and the leftmost is set to stand
     three columns in from the comment's own.
     """
+    if len(_STARRED.findall(text)) == text.count(b"\n"):
+        first, *rest = text.split(b"\n")
+        start = b"\n" + _margin(column + 1, tab)
+        return first.rstrip() + b"".join([start + line.strip() for line in rest])
     first, *rest = [line.rstrip() for line in text.split(b"\n")]
     width = int(values["tab-width"])
-    filled = [line for line in rest if line]
-    if all(line.lstrip().startswith(b"*") for line in filled):
-        moved = [_margin(column + 1, tab) + line.lstrip() if line else b"" for line in rest]
-        return b"\n".join([first, *moved])
     expanded = [line.expandtabs(width) for line in rest]
     last = expanded[-1].lstrip()
     inner = [line for line in expanded[:-1] if line]
