@@ -48,8 +48,9 @@ class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
-    `tight` (no blank, unless the tokens would run together) and `breaks` (it may be a new line),
-    `plain_part` (its part in its sequence, where that is all there is to it),
+    `tight` (no blank, unless the tokens would run together) 
+    `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
+    (there is more to it),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `style`.
 
@@ -65,7 +66,7 @@ class Rows:
         self.gap: list[Gap] = []
         self.space: list[int] = []
         self.tight: list[bool] = []
-        self.breaks: list[bool] = []
+        self.needs_care: list[bool] = []
         self.plain_part: list[int] = []
         self.starts: list[int] = []
         self.wrap: list[str] = []
@@ -126,9 +127,9 @@ class Rows:
         self.gap.append(gap)
         self.space.append(gap.space)
         self.tight.append(gap.space == 0 and not gap.glued)
-        self.breaks.append(gap.part not in (NONE, EMPTY) or gap.line)
         is_plain = not (gap.of_right or gap.line or gap.blank) and gap.part != EMPTY
         self.plain_part.append(gap.part if is_plain else NONE)
+        self.needs_care.append(not is_plain and (gap.part not in (NONE, EMPTY) or gap.line))
         self.starts.append(starts)
         self.wrap.append(str(style["wrap"].value))
         is_comment = style["comment"].value != "none"

@@ -120,34 +120,48 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
     result = Plan(tree, rows, row, gap_row, space, groups, comments, opaque)
     _keep_apart(result, is_comment, punctuation)
-    breaks = list(compress(count(), map(rows.breaks.__getitem__, gap_row)))
     around_comments = _place_comments(result, matched)
-    if around_comments:
-        breaks = sorted({*breaks, *around_comments})
+    part_of = list(map(rows.plain_part.__getitem__, gap_row))
+    for token in around_comments:
+        if token < len(part_of):
+            part_of[token] = NONE
+    breaks = list(compress(count(), part_of))
     owners = map(
         group_of.__getitem__,
         map(tree.parent.__getitem__, map(tree.gap_right.__getitem__, breaks)),
     )
-    parts = map(rows.plain_part.__getitem__, map(gap_row.__getitem__, breaks))
-    for token, part, number in zip(breaks, parts, owners):
-        if part == NONE or token in around_comments:
-            _take_in(result, matched, around_comments, token)
-            continue
+    gaps_of: list[list[int]] = [[] for _ in groups]
+    parts_of: list[list[int]] = [[] for _ in groups]
+    for number, token in zip(owners, breaks):
+        gaps_of[number].append(token)
+        parts_of[number].append(part_of[token])
+    for group, gaps, parts in zip(groups, gaps_of, parts_of):
+        if gaps:
+            group.gaps, group.parts = gaps, parts
+    others = compress(count(), map(rows.needs_care.__getitem__, gap_row))
+    disturbed: set[int] = set()
+    for token in sorted({*others, *around_comments}):
+        _take_in(result, matched, around_comments, token, disturbed)
+    for number in disturbed:
         group = groups[number]
-        if group.gaps:
-            group.gaps.append(token)
-            group.parts.append(part)
-        else:
-            group.gaps = [token]
-            group.parts = [part]
+        pairs = sorted(zip(group.gaps, group.parts))
+        group.gaps = [token for token, _ in pairs]
+        group.parts = [part for _, part in pairs]
     _nest(result)
     return result
 
 
 def _take_in(
-    plan: Plan, matched: _Matched, around_comments: dict[int, _Event], token: int
+    plan: Plan,
+    matched: _Matched,
+    around_comments: dict[int, _Event],
+    token: int,
+    disturbed: set[int],
 ) -> None:
-    """Note a gap that is more than a place where its sequence may break."""
+    """Note a gap that is more than a place where its sequence may break.
+
+    disturbed: takes the groups whose gaps are then out of order.
+    """
     if not token:
         return
     if token in around_comments:
@@ -166,6 +180,8 @@ def _take_in(
     group = plan.groups[number]
     if not group.gaps:
         group.gaps, group.parts = [], []
+    elif group.gaps[-1] > token:
+        disturbed.add(number)
     group.gaps.append(token)
     group.parts.append(part)
     if forced:
