@@ -49,7 +49,7 @@ def scramble(path: Path, seed: int) -> bytes:
     chance = random.Random(seed)
     pieces = []
     for token in range(len(tree.token_node)):
-        gap = tree.between[token]
+        gap = tree.between(token)
         near_comment = is_comment[token] or (token and is_comment[token - 1])
         if not token:
             pass

@@ -70,7 +70,7 @@ def findings_of(
     count = len(rendered.tokens)
     for token in range(count + 1) if touched is None else touched:
         wanted = rendered.gaps[token]
-        found = tree.between[token]
+        found = tree.between(token)
         if token == count:
             found = found[:-1] if not source.raw.endswith(b"\n") else found
         if found != wanted:

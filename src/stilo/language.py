@@ -127,7 +127,7 @@ class Language:
         key = tuple(values.values())  # always in the order of the settings
         with self._lock:
             if key not in self._rows:
-                self._rows[key] = Rows(Cascade(self._rules, values))
+                self._rows[key] = Rows(Cascade(self._rules, values), self.grammar)
             return self._rows[key]
 
 

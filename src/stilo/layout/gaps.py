@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from stilo.sheet.cascade import Cascade, Declared, Style
 from stilo.tree.flat import Tree
+from stilo.tree.grammar import Grammar
 
 #: The parts a gap can play in the sequence that owns it.
 NONE, OPEN, MID, CLOSE, EMPTY = range(5)
@@ -50,7 +51,8 @@ class Rows:
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
     `tight` (no blank, unless the tokens would run together) 
     `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
-    (there is more to it),
+    (there is more to it), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
+    before),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `style`.
 
@@ -58,15 +60,21 @@ class Rows:
     sibling's state says beside it, the kind and the field: `table` maps these to its index.
     """
 
-    def __init__(self, cascade: Cascade) -> None:
+    def __init__(self, cascade: Cascade, grammar: Grammar) -> None:
         self.cascade = cascade
+        self._grammar = grammar
         self.table: dict[Key, int] = {}
         self.around: list[int] = []
         self.beside: list[int] = []
         self.gap: list[Gap] = []
         self.space: list[int] = []
         self.tight: list[bool] = []
+        #: First and last byte of a token and first byte of what stands behind it, where one of
+        #: the two is a word and they never run together.
+        self.never_joined: set[bytes] = set()
         self.needs_care: list[bool] = []
+        self.runs_on: list[bool] = []
+        self.is_run_on: list[bool] = []
         self.plain_part: list[int] = []
         self.starts: list[int] = []
         self.wrap: list[str] = []
@@ -74,9 +82,7 @@ class Rows:
         self.special: list[bool] = []
         self.opaque: list[bool] = []
         self.style: list[Style] = []
-        #: (last byte, first byte) of two tokens → whether they may run together.
-        self.fusing: dict[tuple[int, int], bool] = {}
-        self._row_ids: dict[tuple[int, int, int], int] = {}
+        self._row_ids: dict[tuple[int, int, int, int], int] = {}
         self._branch_of: dict[tuple[int, int, int], int] = {}
 
     def row(self, key: Key, tree: Tree, node: int) -> int:
@@ -87,24 +93,24 @@ class Rows:
         if branch is None:
             state = self.cascade.step(around, beside, kind, field)
             if state >= 0:
-                row = self._row_for(around, beside, state)
+                row = self._row_for(around, beside, state, kind)
                 self.table[key] = row
                 return row
             branch = self._branch_of[key] = state
         state = self.cascade.follow(branch, around, beside, kind, field, tree, node)
-        return self._row_for(around, beside, state)
+        return self._row_for(around, beside, state, kind)
 
-    def _row_for(self, around: int, beside: int, state: int) -> int:
-        key = (around, beside, state)
+    def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
+        key = (around, beside, state, kind)
         found = self._row_ids.get(key)
         if found is None:
             with self.cascade.lock:
                 found = self._row_ids.get(key)
                 if found is None:
-                    found = self._row_ids[key] = self._new_row(around, beside, state)
+                    found = self._row_ids[key] = self._new_row(around, beside, state, kind)
         return found
 
-    def _new_row(self, around: int, beside: int, state: int) -> int:
+    def _new_row(self, around: int, beside: int, state: int, kind: int) -> int:
         cascade = self.cascade
         own = cascade.states[state]
         style = cascade.styles[own.style]
@@ -135,6 +141,8 @@ class Rows:
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
         self.opaque.append(is_comment or style["token"].value == "whole")
+        self.runs_on.append(not is_comment and kind not in self._grammar.stops)
+        self.is_run_on.append(not is_comment and kind not in self._grammar.never_run_on)
         self.special.append(bool(starts) or is_comment)
         self.style.append(style)
         return len(self.style) - 1

@@ -45,14 +45,13 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
     margins: dict[int, bytes] = {}
     tab = int(values["tab-width"]) if values["indent-with"] == "tabs" else 0
     most = _most_blank_lines(plan)
-    between = tree.between
     for token, column in fitted.breaks.items():
         margin = margins.get(column)
         if margin is None:
             margins[column] = margin = b"\n" + _margin(column, tab)
         gaps[token] = margin
     for token, allowed in most.items():
-        found = between[token].count(b"\n") - 1
+        found = tree.between(token).count(b"\n") - 1
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]

@@ -12,8 +12,9 @@ from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
-from itertools import repeat
-from operator import add
+
+#: White space, as no language makes anything else of it than a gap.
+BLANKS = b" \t\n\r\f\v"
 
 
 @dataclass(frozen=True)
@@ -38,23 +39,26 @@ class Tree:
     shape: list[int]
     field: dict[int, int] = field(default_factory=dict)
 
-    @cached_property
-    def between(self) -> list[bytes]:
-        """The text before each token, and at the end the text after the last one."""
-        data = self.data
-        bounds = map(slice, [0, *self.token_end], [*self.token_start, len(data)])
-        return list(map(data.__getitem__, bounds))
+    def between(self, token: int) -> bytes:
+        """The text before a token, or, for the number of tokens, after the last one."""
+        start = self.token_end[token - 1] if token else 0
+        end = self.token_start[token] if token < len(self.token_start) else len(self.data)
+        return self.data[start:end]
+
+    @property
+    def has_strays(self) -> bool:
+        """Whether anything but white space stands between the tokens."""
+        inside = b"".join(self.texts)
+        return len(inside.translate(None, BLANKS)) != len(self.data.translate(None, BLANKS))
 
     @cached_property
     def texts(self) -> list[bytes]:
         """The text of each token."""
         return list(map(self.data.__getitem__, map(slice, self.token_start, self.token_end)))
 
-    @cached_property
-    def gap_right(self) -> list[int]:
-        """Per token, the highest node that starts at it, below the node that owns the gap."""
-        right = [0, *map(add, self.token_node[:-1], repeat(1))]
-        return right if self.token_node else []
+    def gap_right(self, token: int) -> int:
+        """The highest node that starts at a token, below the node that owns the gap before it."""
+        return self.token_node[token - 1] + 1 if token else 0
 
     def first(self, node: int) -> int:
         """Index of a node's first token."""

@@ -97,6 +97,31 @@ class Grammar:
             if not named and name and not any(c.isalnum() or c.isspace() or c == "_" for c in name)
         )
 
+    @cached_property
+    def stops(self) -> frozenset[int]:
+        """Kinds of punctuation that no longer punctuation begins with: nothing joins behind."""
+        return frozenset(
+            number
+            for (name, named), numbers in self.kinds.items()
+            if not named and name in self.punctuation
+            for number in numbers
+            if not any(len(p) > len(name) and p.startswith(name) for p in self.punctuation)
+        )
+
+    @cached_property
+    def never_run_on(self) -> frozenset[int]:
+        """Kinds of punctuation whose first character continues no other: nothing joins before.
+
+        A dot is left out, since it may continue a number.
+        """
+        inner = {character for p in self.punctuation for character in p[1:]} | {"."}
+        return frozenset(
+            number
+            for (name, named), numbers in self.kinds.items()
+            if not named and name in self.punctuation and name[0] not in inner
+            for number in numbers
+        )
+
     def parse(self, data: bytes) -> tree_sitter.Tree:
         """The grammar's own tree of the text, errors and all."""
         if self._read_as is not None:
@@ -124,7 +149,7 @@ class Grammar:
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
         tree = flatten(parsed, whole | self.plain, source.data)
-        if any(text.strip() for text in set(tree.between)):
+        if tree.has_strays:
             _keep_strays(tree)
         if wants_fields:
             tree.field.update(read_fields(parsed, tree, whole | self.plain))
@@ -234,10 +259,11 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
 
 def _keep_strays(tree: Tree) -> None:
     """Extend each token over the unknown text that follows it."""
-    for token, text in enumerate(tree.between[1:]):
+    for token in range(len(tree.token_end)):
+        text = tree.between(token + 1)
         if stray := text.strip():
             tree.token_end[token] += text.index(stray) + len(stray)
-    del tree.__dict__["between"]
+    del tree.__dict__["texts"]
 
 
 def locate_fault(root: tree_sitter.Node, source: Source, pairs: dict[str, str]) -> Fault:
