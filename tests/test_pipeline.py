@@ -84,7 +84,7 @@ def test_every_gap_of_the_demo_can_be_explained() -> None:
     for number in range(1, result.source.line_count + 1):
         decision = result.decision(number)
         assert decision.outcome and decision.because
-        if decision.before != "the start of the file":
+        if decision.before != "the start of the file" and not decision.after.startswith('"//'):
             assert decision.reasons
 
 

@@ -83,7 +83,7 @@ public class Sailing extends Voyage<Harbour, Harbour>
         if (departure == null)
             return Status.CANCELLED;
         else if (departure.isAfter(ZonedDateTime.now().plusMinutes(45))
-                && !office.hasClosedFor(this)
+                        && !office.hasClosedFor(this)
                 || office.isManual() && departure.getHour() > 4) {
             return Status.PLANNED;
         } else {

@@ -144,12 +144,17 @@ def _shown(plan: Plan, token: int) -> str:
     return short if short[:1] in "\"'`" else f'"{short}"'
 
 
+# Where a brace stands decides the gap before it.
+_BRACES: dict[Value, Value] = {"line": "own-line", "space": "same-line"}
+
+
 def _reason(declared: Declared, name: str) -> Reason:
     source = declared.source
     if source is None:
         return Reason(name, declared.value, "", "", None)
     place = f"{source.place.origin}:{source.place.line}"
-    return Reason(source.name, declared.value, source.rule, place, source.setting)
+    value = _BRACES[declared.value] if source.name == "brace" else declared.value
+    return Reason(source.name, value, source.rule, place, source.setting)
 
 
 def _owner(plan: Plan, token: int) -> Group | None:
@@ -164,6 +169,9 @@ def _owner(plan: Plan, token: int) -> Group | None:
 def _blank_reason(plan: Plan, token: int) -> Reason:
     """What asks for blank lines before a token, or allows no more of them."""
     if plan.blanks.get(token):
+        comments = set(plan.comments)
+        while token in comments:  # the lines are asked for before what the comments speak of
+            token += 1
         return _reason(plan.gap(token).blanked, "blank-before")
     group = _owner(plan, token)
     style = group.style if group is not None else plan.rows.style[0]
@@ -177,6 +185,8 @@ def _gap_reason(plan: Plan, fitted: Fitted, token: int) -> Reason | None:
 
 def _reasons(plan: Plan, fitted: Fitted, token: int) -> tuple[Reason, ...]:
     gap = plan.gap(token)
+    if token in plan.trailing:
+        return ()
     if token in plan.lines:
         return (_reason(gap.said if gap.line else gap.broken, "between"),)
     if token in fitted.breaks:

@@ -9,8 +9,8 @@ import click
 
 import stilo
 
-DEMO_FILES = ("Sailing.java", "timetable.json")
-EXCERPT = 40
+#: The files, and the words at which the excerpts of both sides begin.
+DEMO_FILES = {"Sailing.java": "enum Status", "timetable.json": "\"sailings\""}
 
 
 def demo_text(name: str) -> bytes:
@@ -33,19 +33,23 @@ def show_demo(style: dict[str, str], folder: str | None) -> int:
     except stilo.StiloError as error:
         click.echo(str(error), err=True)
         return 2
+    height = max(8, console.height // 2 - 7)
     for name, result in results:
         before = result.source.data.decode().expandtabs(4).splitlines()
         after = result.text.splitlines()
-        table = Table(expand=True, show_lines=False)
+        table = Table(expand=True, header_style="bold")
         table.add_column(f"{name}, as inherited ({len(before)} lines)", ratio=1)
         table.add_column(f"in style ({len(after)} lines)", ratio=1)
         table.add_row(
-            Text("\n".join(before[:EXCERPT]), no_wrap=True, overflow="ellipsis"),
-            Text("\n".join(after[:EXCERPT]), no_wrap=True, overflow="ellipsis"),
+            *(
+                Text(_excerpt(lines, DEMO_FILES[name], height), no_wrap=True, overflow="ellipsis")
+                for lines in (before, after)
+            )
         )
         console.print(table)
         console.print(
-            f"{len(result.findings)} places were not in style; tokens and comments are the same."
+            f"{len(result.findings)} places were not in style; tokens and comments are the same.",
+            highlight=False,
         )
     if folder is not None:
         target = Path(folder)
@@ -53,7 +57,13 @@ def show_demo(style: dict[str, str], folder: str | None) -> int:
         for name, _ in results:
             (target / name).write_bytes(demo_text(name))
         console.print(
-            f"The files are in {folder}; try: stilo preview {folder}/{DEMO_FILES[0]}",
+            f"The files are in {folder}; try: stilo preview {folder}/{results[0][0]}",
             highlight=False,
         )
     return 0
+
+
+def _excerpt(lines: list[str], begin: str, height: int) -> str:
+    """Some lines from the one on that holds these words."""
+    first = next(i for i, line in enumerate(lines) if begin in line)
+    return "\n".join(lines[first : first + height])

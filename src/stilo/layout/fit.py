@@ -410,7 +410,11 @@ class _Fitter:
                 ):
                     frontier = {end: (0, None)}
                 else:
-                    line_indent = indent if begin == group.first else line_column
+                    line_indent = line_column
+                    if begin == group.first:
+                        # Operators within the first operand stand further in than our own.
+                        nested = group.parts[0] == MID and kids and groups[kids[0]].parts[0] == MID
+                        line_indent = inner_column if nested else indent
                     frontier = yield from self._concat(
                         begin, stop, kids, line_column, line_indent, trail
                     )

@@ -64,7 +64,7 @@ class Manifest<
                 (com.example.skerry.manifest.internal.VeryLongTypeNameThatNeedsALineOfItsOwn<
                         String>) computeTheResultOfIt();
         return firstHarbour.equals(secondHarbour)
-                == thirdHarbour.equals(fourthHarbourOfTheWholeTimetable)
+                        == thirdHarbour.equals(fourthHarbourOfTheWholeTimetable)
                 & flagWithAName;
     }
 
