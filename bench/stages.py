@@ -20,13 +20,20 @@ from pathlib import Path
 from typing import Any
 
 import stilo
-from stilo.layout.fit import Measures, fit
-from stilo.layout.groups import plan
+from stilo.layout.columns import Measured, Measures, measure
+from stilo.layout.fit import fit
+from stilo.layout.groups import Plan, plan
 from stilo.layout.render import render
 from stilo.layout.verify import verify
 from stilo.source import Source
 from stilo.tree.grammar import flatten
 from stilo.width import display_width
+
+
+def columns(planned: Plan) -> Measured:
+    return measure(
+        planned.tree, planned.space, planned.opaque, planned.trailing, display_width
+    )
 
 
 def main() -> int:
@@ -69,8 +76,8 @@ def main() -> int:
         parsed = timed("parse", grammar.parse, source.data)
         whole = language.whole | grammar.plain
         tree = timed("flatten", flatten, parsed, whole, source.data)
-        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation)
-        fitted = timed("fit", fit, planned, measures, display_width)
+        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures, columns)
+        fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         text = timed("join", rendered.text)
         timed(

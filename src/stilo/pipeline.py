@@ -15,7 +15,8 @@ from pathlib import Path
 
 from stilo.errors import OutOfRange, UnreadableSource
 from stilo.explain import Decision, Finding, decision_at, findings_of
-from stilo.layout.fit import Fitted, Measures, fit
+from stilo.layout.columns import Measured, Measures, measure
+from stilo.layout.fit import Fitted, fit
 from stilo.layout.groups import Plan, plan
 from stilo.layout.render import Rendered, render
 from stilo.layout.verify import verify
@@ -147,9 +148,9 @@ def reformat_source(
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
     tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
-    planned = plan(tree, language.rows(values), language.grammar.punctuation)
     measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
-    fitted = fit(planned, measures, display_width)
+    planned = plan(tree, language.rows(values), language.grammar.punctuation, measures, _columns)
+    fitted = fit(planned, measures)
     rendered = render(planned, fitted, values)
     text = rendered.text()
     if text != source.data:
@@ -171,6 +172,12 @@ def _apply(raw: bytes, edits: list[Edit]) -> bytes:
         pieces += [raw[at : edit.start], edit.text]
         at = edit.end
     return b"".join([*pieces, raw[at:]])
+
+
+def _columns(planned: Plan) -> Measured:
+    return measure(
+        planned.tree, planned.space, planned.opaque, planned.trailing, display_width
+    )
 
 
 def _line_end(source: Source, values: Mapping[str, Value]) -> bytes:

@@ -15,14 +15,12 @@ small.
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
-from itertools import accumulate
-from operator import add, sub
-from typing import Any, NamedTuple
+from typing import Any
 
+from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group, Plan, may_open_inside
 
@@ -42,14 +40,6 @@ _Way = tuple[int, list[int]]
 _Task = Generator[tuple[int, int, int, int], Frontier, Frontier]
 
 
-class Measures(NamedTuple):
-    """The common settings that fitting needs, in columns."""
-
-    width: int
-    indent: int
-    continuation: int
-
-
 @dataclass(frozen=True)
 class Fitted:
     """Per broken gap (by the token after it), the column at which its line begins.
@@ -61,29 +51,21 @@ class Fitted:
     cuts: list[int]
 
 
-def fit(plan: Plan, measures: Measures, display_width: Any) -> Fitted:
-    """Decide all line ends of a plan. display_width: text → columns, for non-ASCII text."""
-    return _Fitter(plan, measures, display_width).run()
+def fit(plan: Plan, measures: Measures) -> Fitted:
+    """Decide all line ends of a plan."""
+    return _Fitter(plan, measures).run()
 
 
 class _Fitter:
-    def __init__(self, plan: Plan, measures: Measures, display_width: Any) -> None:
+    def __init__(self, plan: Plan, measures: Measures) -> None:
         self.plan = plan
         self.groups = plan.groups
-        self.limit, self.unit, self.continuation = measures
-        tree = plan.tree
-        widths = list(map(sub, tree.token_end, tree.token_start))
-        _correct_widths(plan, widths, display_width)
-        self.multi = _find_multiline(plan, widths)
+        self.measures = measures
+        self.limit, _, self.continuation = measures
+        assert plan.measured is not None  # a plan is measured when it is made
+        self.starts, self.ends = plan.measured.starts, plan.measured.ends
+        self.multi = plan.measured.multi
         self.multi_tokens = sorted(self.multi)
-        space = plan.space
-        if plan.trailing:
-            space = list(space)
-            for token in plan.trailing:
-                widths[token] = space[token] = 0
-        #: Columns at which each token would start and end if all stood on one line.
-        self.ends: list[int] = list(accumulate(map(add, space, widths)))
-        self.starts: list[int] = list(map(sub, self.ends, widths))
         self.breaks: dict[int, int] = {}
         self.loose_lines: list[int] = []
         #: First gaps of the groups that are surely opened: no text before them goes further.
@@ -168,10 +150,7 @@ class _Fitter:
         return cuts
 
     def _delta(self, group: Group) -> int:
-        kind = group.style["indent"].value if not group.hanging else "block"
-        if group.hanging and group.style["hang"].value == "soft":
-            kind = "continuation"
-        return {"block": self.unit, "continuation": self.continuation}.get(str(kind), 0)
+        return self.measures.step(group.style, group.hanging)
 
     @staticmethod
     def _close_breaks(group: Group, token: int) -> bool:
@@ -536,30 +515,3 @@ def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
 def _any_between(tokens: list[int], begin: int, end: int) -> bool:
     at = bisect_left(tokens, begin)
     return at < len(tokens) and tokens[at] < end
-
-
-def _correct_widths(plan: Plan, widths: list[int], display_width: Any) -> None:
-    """Replace byte counts by display columns where a token is not ASCII."""
-    tree = plan.tree
-    if tree.data.isascii():
-        return
-    done = -1
-    for match in re.finditer(rb"[\x80-\xff]+", tree.data):
-        token = bisect_right(tree.token_start, match.start()) - 1
-        if token > done and match.start() < tree.token_end[token]:
-            widths[token] = display_width(tree.token_text(token).decode())
-            done = token
-
-
-def _find_multiline(plan: Plan, widths: list[int]) -> dict[int, tuple[int, int, int]]:
-    """Tokens that hold line ends: columns of their first and last line, and lines more."""
-    tree = plan.tree
-    found: dict[int, tuple[int, int, int]] = {}
-    texts = tree.texts
-    for token in plan.opaque:
-        text = texts[token]
-        if b"\n" in text:
-            first, last = text.find(b"\n"), len(text) - text.rfind(b"\n") - 1
-            found[token] = (first, last, text.count(b"\n"))
-            widths[token] = first
-    return found

@@ -51,7 +51,7 @@ class Rows:
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
     `tight` (no blank, unless the tokens would run together) 
     `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
-    (there is more to it), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
+    (there is more to it), `firm` (a new line whatever fits), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
     before),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `style`.
@@ -73,6 +73,7 @@ class Rows:
         #: the two is a word and they never run together.
         self.never_joined: set[bytes] = set()
         self.needs_care: list[bool] = []
+        self.firm: list[bool] = []
         self.runs_on: list[bool] = []
         self.is_run_on: list[bool] = []
         self.plain_part: list[int] = []
@@ -118,7 +119,13 @@ class Rows:
         gap = decide(said_around, said_beside, style)
         spine = style["spine"].value
         is_first = beside == cascade.states[cascade.outside].beside
-        joined = is_first and spine != "none" and spine == said_around["spine"].value
+        is_sequence_around = said_around["wrap"].value not in ("none", "row")
+        joined = (
+            is_first
+            and is_sequence_around
+            and spine != "none"
+            and spine == said_around["spine"].value
+        )
         starts = 0
         if style["wrap"].value not in ("none", "row") and not joined:
             starts |= SEQUENCE
@@ -141,6 +148,9 @@ class Rows:
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
         self.opaque.append(is_comment or style["token"].value == "whole")
+        hangs = gap.of_right and style["hang"].value == "line"
+        always = not gap.of_right and said_around["wrap"].value == "stack-always"
+        self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
         self.runs_on.append(not is_comment and kind not in self._grammar.stops)
         self.is_run_on.append(not is_comment and kind not in self._grammar.never_run_on)
         self.special.append(bool(starts) or is_comment)

@@ -10,10 +10,13 @@ segments that are fitted one by one.
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from itertools import compress, count
 from operator import and_
+from typing import NamedTuple
 
+from stilo.layout.columns import Measured, Measures
 from stilo.layout.gaps import CLOSE, EMPTY, HANGING, MID, NONE, OPEN, OUTSIDE, SEQUENCE, Gap, Rows
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
@@ -24,7 +27,19 @@ _Event = tuple[int, bool, int, int, bool]  # part, forced, least blanks, group, 
 _HANGS = {"line": "stack-always", "soft": "stack"}
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
-_NO_TOKENS: set[int] = set()
+
+
+#: How the columns that a plan's tokens take are found.
+Columns = Callable[["Plan"], Measured]
+
+
+class _Seed(NamedTuple):
+    """A sequence that a group may grow from: its node and row, and the seed around it."""
+
+    node: int
+    row: int
+    around: int
+    hanging: bool
 
 
 class Group:
@@ -35,49 +50,36 @@ class Group:
     line; must_open: nor can it stay closed. inner: the groups directly in it, in order.
     """
 
-    _first = _end = -1  # found when first asked for
-    gaps = parts = inner = _NONE
-    forced = _NO_TOKENS
+    inner = _NONE
     hard = must_open = fixed = False
 
     def __init__(
-        self, tree: Tree, node: int, style: Style, wrap: str, around: int, hanging: bool
+        self,
+        tree: Tree,
+        seed: _Seed,
+        style: Style,
+        around: int,
+        gaps: list[int],
+        parts: list[int],
+        forced: set[int],
     ) -> None:
-        self.tree = tree
-        self.node = node
+        self.node = seed.node
+        self.hanging = seed.hanging
         self.style = style
-        self.wrap = wrap
+        self.wrap = _HANGS[str(style["hang"].value)] if seed.hanging else str(style["wrap"].value)
         self.around = around
-        self.hanging = hanging
-
-    @property
-    def first(self) -> int:
-        """Its first token; where it hangs behind a comment, that comment."""
-        if self._first < 0:
-            self._first = min(self.tree.first(self.node), self.gaps[0])
-        return self._first
-
-    @first.setter
-    def first(self, token: int) -> None:
-        self._first = token
-
-    @property
-    def end(self) -> int:
-        """The token after its last one."""
-        if self._end < 0:
-            self._end = self.tree.last(self.node) + 1
-        return self._end
-
-    @end.setter
-    def end(self, token: int) -> None:
-        self._end = token
+        self.gaps = gaps
+        self.parts = parts
+        self.forced = forced
+        self.first = min(tree.first(seed.node), gaps[0]) if gaps else 0
+        self.end = tree.last(seed.node) + 1
 
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""
         return bisect_right(self.gaps, token)
 
 
-@dataclass(frozen=True)
+@dataclass
 class Plan:
     """All that is decided of a file before measuring.
 
@@ -93,22 +95,28 @@ class Plan:
     row: list[int]
     gap_row: list[int]
     space: list[int]
-    groups: list[Group]
     comments: list[int]
     opaque: list[int]
+    groups: list[Group] = field(default_factory=list)
     lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
     blanks: dict[int, int] = field(default_factory=dict)
     trailing: set[int] = field(default_factory=set)
+    measured: Measured | None = None
 
     def gap(self, token: int) -> Gap:
         """What the sheet says of the gap before a token."""
         return self.rows.gap[self.gap_row[token]]
 
 
-def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
-    """Decide each gap of a tree as far as its kind goes, and form the groups."""
+def plan(
+    tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures, columns: Columns
+) -> Plan:
+    """Decide each gap of a tree as far as its kind goes, and form the groups.
+
+    Groups are formed only where they are needed: of a line that is sure to fit, none are.
+    """
     matched = _match(tree, rows)
-    row, group_of, groups = matched.row, matched.group_of, matched.groups
+    row = matched.row
     # Columns over all tokens are built by maps over C functions: twice the speed of a loop.
     gap_row = row[:1]
     gap_row += map(row[1:].__getitem__, tree.token_node[:-1])  # of the node behind each leaf
@@ -118,100 +126,184 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str]) -> Plan:
     leaf_row = list(map(row.__getitem__, tree.token_node))
     opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
-    result = Plan(tree, rows, row, gap_row, space, groups, comments, opaque)
+    result = Plan(tree, rows, row, gap_row, space, comments, opaque)
     _keep_apart(result, leaf_row, punctuation)
-    around_comments = _place_comments(result, matched)
-    part_of = list(map(rows.plain_part.__getitem__, gap_row))
-    for token in around_comments:
-        if token < len(part_of):
-            part_of[token] = NONE
-    breaks = compress(count(), part_of)
-    nodes = map(tree.token_node.__getitem__, compress(count(-1), part_of))
-    owners = map(group_of.__getitem__, map(tree.parent[1:].__getitem__, nodes))
-    gaps_of: list[list[int]] = [[] for _ in groups]
-    parts_of: list[list[int]] = [[] for _ in groups]
-    for number, token in zip(owners, breaks):
-        gaps_of[number].append(token)
-        parts_of[number].append(part_of[token])
-    for group, gaps, parts in zip(groups, gaps_of, parts_of):
-        if gaps:
-            group.gaps, group.parts = gaps, parts
-    others = compress(count(), map(rows.needs_care.__getitem__, gap_row))
-    disturbed: set[int] = set()
-    for token in sorted({*others, *around_comments}):
-        _take_in(result, matched, around_comments, token, disturbed)
-    for number in disturbed:
-        group = groups[number]
-        pairs = sorted(zip(group.gaps, group.parts))
-        group.gaps = [token for token, _ in pairs]
-        group.parts = [part for _, part in pairs]
+    events = _place_comments(result, matched)
+    result.measured = measured = columns(result)
+    events.pop(0, None)
+    for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
+        if token and token not in events:
+            gap, node = result.gap(token), tree.gap_right(token)
+            number = matched.owner(tree, node, gap)
+            events[token] = (gap.part, gap.line, gap.blank, number, False)
+    wanted = _unsure(result, matched, events, measures, measured)
+    sown = _Sown({}, {}, {})
+    for token in wanted:
+        sown.add(matched, result, token)
+    for token in sorted(events):
+        sown.add_event(result, token, events[token])
+    _grow(result, matched, sown)
     _nest(result)
     return result
 
 
-def _take_in(
+@dataclass
+class _Sown:
+    """Per seed: the gaps of its group, their parts, and which of them are forced."""
+
+    gaps: dict[int, list[int]]
+    parts: dict[int, list[int]]
+    forced: dict[int, set[int]]
+
+    def add(self, matched: _Matched, plan: Plan, token: int) -> None:
+        """Take in a gap that is no more than a place where its sequence may break."""
+        tree = plan.tree
+        number = matched.group_of[tree.parent[tree.token_node[token - 1] + 1]]
+        part = plan.rows.plain_part[plan.gap_row[token]]
+        if number in self.gaps:
+            self.gaps[number].append(token)
+            self.parts[number].append(part)
+        else:
+            self.gaps[number] = [token]
+            self.parts[number] = [part]
+
+    def add_event(self, plan: Plan, token: int, event: _Event) -> None:
+        """Take in a gap of which there is more to say."""
+        part, forced, blank, number, by_comment = event
+        if blank:
+            plan.blanks[token] = blank
+        if part == NONE or part == EMPTY:
+            if forced:
+                plan.lines[token] = (number, by_comment)
+            return
+        gaps, parts = self.gaps.setdefault(number, []), self.parts.setdefault(number, [])
+        at = bisect_right(gaps, token)
+        gaps.insert(at, token)
+        parts.insert(at, part)
+        if forced:
+            self.forced.setdefault(number, set()).add(token)
+
+
+def _unsure(
     plan: Plan,
     matched: _Matched,
-    around_comments: dict[int, _Event],
-    token: int,
-    disturbed: set[int],
-) -> None:
-    """Note a gap that is more than a place where its sequence may break.
+    events: dict[int, _Event],
+    measures: Measures,
+    measured: Measured,
+) -> list[int]:
+    """The plain gaps that have to be looked at: all but those within lines that surely fit.
 
-    disturbed: takes the groups whose gaps are then out of order.
+    A line surely fits if it lies between two new lines of bodies that no sequence around them
+    can move, holds no other new line, and is short enough at the indent of its body.
     """
-    if not token:
+    rows, gap_row, tree = plan.rows, plan.gap_row, plan.tree
+    seeds, clear = matched.seeds, matched.clear
+    content = [0] * len(seeds)
+    for number, seed in enumerate(seeds):
+        if number and clear[number]:
+            content[number] = content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
+    plain = rows.plain_part
+    firm = list(compress(count(), map(rows.firm.__getitem__, gap_row)))
+    group_of, parent, token_node = matched.group_of, tree.parent, tree.token_node
+    stops: list[tuple[int, int]] = []  # a token that surely begins a line, and its seed
+    unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
+    for token in firm:
+        if token not in events:
+            number = group_of[parent[token_node[token - 1] + 1]]
+            (stops.append((token, number)) if clear[number] else unsettled.append(token))
+    for token, (part, forced, _, number, _) in events.items():
+        if (forced or (part != NONE and rows.firm[gap_row[token]])) and clear[number]:
+            stops.append((token, number))
+        elif forced or part != NONE:
+            unsettled.append(token)
+    stops.sort()
+    unsettled.sort()
+    starts, ends, width = measured.starts, measured.ends, measures.width
+    wanted: list[int] = [t for t in firm if t not in events]
+    taken = set(wanted)
+    begin, indent = 0, 0
+    at = 0
+    for token, number in [*stops, (len(gap_row), 0)]:
+        while at < len(unsettled) and unsettled[at] < begin:
+            at += 1
+        calm = at == len(unsettled) or unsettled[at] >= token
+        if not calm and token - begin == 1:
+            calm = unsettled[at] == begin and begin in measured.multi
+        if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= width):
+            wanted += [
+                t
+                for t in range(begin + 1, token)
+                if plain[gap_row[t]] and t not in events and t not in taken
+            ]
+        begin, indent = token, content[number]
+    wanted.sort()
+    return wanted
+
+
+def _grow(plan: Plan, matched: _Matched, sown: _Sown) -> None:
+    """Make the groups of the seeds that have gaps, numbered in text order behind the root."""
+    seeds, tree, styles = matched.seeds, plan.tree, plan.rows.style
+    groups = plan.groups
+    root = Group(tree, seeds[0], plan.rows.cascade.styles[0], -1, [], [], set()) if seeds else None
+    if root is None:
         return
-    if token in around_comments:
-        part, forced, blank, number, by_comment = around_comments[token]
-    else:
-        gap = plan.gap(token)
-        part, forced, blank, by_comment = gap.part, gap.line, gap.blank, False
-        node = plan.tree.gap_right(token)
-        number = matched.owner(plan.tree, node, gap)
-    if blank:
-        plan.blanks[token] = blank
-    if part == NONE or part == EMPTY:
-        if forced:
-            plan.lines[token] = (number, by_comment)
-        return
-    group = plan.groups[number]
-    if not group.gaps:
-        group.gaps, group.parts = [], []
-    elif group.gaps[-1] > token:
-        disturbed.add(number)
-    group.gaps.append(token)
-    group.parts.append(part)
-    if forced:
-        group.forced = group.forced or set()
-        group.forced.add(token)
+    groups.append(root)
+    numbers = {0: 0}
+    for old in sorted(sown.gaps):
+        around = seeds[old].around
+        while around not in numbers:
+            around = seeds[around].around
+        numbers[old] = len(groups)
+        group = Group(
+            tree,
+            seeds[old],
+            styles[seeds[old].row],
+            numbers[around],
+            sown.gaps[old],
+            sown.parts[old],
+            sown.forced.get(old, set()),
+        )
+        group.end = matched.ends.get(old, group.end)
+        groups.append(group)
+    for token, (number, by_comment) in plan.lines.items():
+        while number not in numbers:
+            number = seeds[number].around
+        plan.lines[token] = (numbers[number], by_comment)
 
 
 @dataclass(frozen=True)
 class _Matched:
-    """Per node its row and innermost group; the groups; the group of each node that hangs."""
+    """Per node its row and innermost seed; the seeds; the seed of each node that hangs.
+
+    ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
+    it is always opened, and so is all around it.
+    """
 
     row: list[int]
     group_of: list[int]
-    groups: list[Group]
+    seeds: list[_Seed]
     hang_of: dict[int, int]
+    ends: dict[int, int]
+    clear: list[bool]
 
     def owner(self, tree: Tree, node: int, gap: Gap) -> int:
-        """The number of the group that a gap belongs to, which leads to a node."""
+        """The number of the seed that a gap belongs to, which leads to a node."""
         return self.hang_of[node] if gap.of_right else self.group_of[tree.parent[node]]
 
 
 def _match(tree: Tree, rows: Rows) -> _Matched:
-    """Give each node its row and its innermost group; the automaton's inner loop."""
-    groups = [Group(tree, 0, rows.cascade.styles[0], "none", -1, False)]
-    if not tree.kind:
-        return _Matched([], [], groups, {})
-    look_up, arounds, besides, special = rows.table.get, rows.around, rows.beside, rows.special
-    outside = rows.cascade.states[rows.cascade.outside]
+    """Give each node its row and its innermost seed: the automaton's inner loop."""
+    seeds = [_Seed(0, 0, -1, False)]
+    clear = [True]
+    header_ends: dict[int, int] = {}
     row: list[int] = []
-    beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
+    if not tree.kind:
+        return _Matched(row, group_of, seeds, hang_of, header_ends, clear)
+    look_up, arounds, besides, special = rows.table.get, rows.around, rows.beside, rows.special
+    outside = rows.cascade.states[rows.cascade.outside]
+    beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     add_row, add_group = row.append, group_of.append
     kinds = tree.kind
     if tree.field:
@@ -238,27 +330,28 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             beside = besides[found]
         group = shared
         begins = rows.starts[found]
-        style = rows.style[found]
-        if begins & OUTSIDE and _ends_header(tree, groups[group], node):
-            groups[group].end = tree.first(node)
-            group = groups[group].around
+        if begins & OUTSIDE and node and _ends_header(tree, rows, seeds[group], node):
+            header_ends[group] = tree.first(node)
+            group = seeds[group].around
         if begins & HANGING:
-            groups.append(Group(tree, node, style, _HANGS[str(style["hang"].value)], group, True))
-            group = hang_of[node] = len(groups) - 1
+            seeds.append(_Seed(node, found, group, True))
+            clear.append(begins & OUTSIDE > 0 and clear[group])
+            group = hang_of[node] = len(seeds) - 1
         if begins & SEQUENCE:
-            groups.append(Group(tree, node, style, rows.wrap[found], group, False))
-            group = len(groups) - 1
+            seeds.append(_Seed(node, found, group, False))
+            clear.append(begins & OUTSIDE > 0 and clear[group])
+            group = len(seeds) - 1
         add_group(group)
-    return _Matched(row, group_of, groups, hang_of)
+    return _Matched(row, group_of, seeds, hang_of, header_ends, clear)
 
 
-def _ends_header(tree: Tree, header: Group, node: int) -> bool:
+def _ends_header(tree: Tree, rows: Rows, header: _Seed, node: int) -> bool:
     """Whether a body is the last child of a sequence: it then stands outside that sequence."""
     return (
-        node > 0
+        header.node == tree.parent[node]
+        and header.around >= 0
         and not header.hanging
-        and header.node == tree.parent[node]
-        and header.wrap != "stack-always"
+        and rows.wrap[header.row] != "stack-always"
         and tree.last(header.node) == tree.last(node)
     )
 
@@ -326,7 +419,7 @@ def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
             number = matched.owner(tree, node, decided)
             base = (decided.part, decided.line, decided.blank, number)
         else:
-            whole_file = matched.group_of[0]
+            whole_file = matched.group_of[0] if matched.group_of else 0
             base = (MID if whole_file else NONE, True, 0, whole_file)
         _comment_run(plan, events, start, stop, base)
     return events
@@ -394,24 +487,20 @@ def _is_line_comment(plan: Plan, token: int) -> bool:
 
 
 def _nest(plan: Plan) -> None:
-    """Drop groups without gaps, find which must open and which are fixed."""
+    """Find which groups must open and which are fixed."""
     groups = plan.groups
+    if not groups:
+        return
     root = groups[0]
     root.hard = root.must_open = root.fixed = True
     root.first, root.end = 0, len(plan.space)
-    live: list[int] = []
-    for number, group in enumerate(groups):
-        if group.around > 0 and not groups[group.around].gaps:
-            group.around = groups[group.around].around  # whose own is dropped already
-        if not group.gaps:
-            continue
-        live.append(number)
+    live = range(1, len(groups))
+    for number in live:
+        group = groups[number]
         if group.forced or group.wrap == "stack-always":
             group.hard = group.must_open = True
     shortened: set[int] = set()  # heads that begin behind a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
-        while not groups[number].gaps and number:
-            number = groups[number].around
         while number:
             group = groups[number]
             if group.part_of(token) or group.hanging:

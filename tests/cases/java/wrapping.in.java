@@ -21,3 +21,4 @@ return firstHarbour.equals(secondHarbour) == thirdHarbour.equals(fourthHarbourOf
 @Timetabled(harbour = "Inner Sound", weekdays = {"mon", "tue", "wed", "thu", "fri"}, notBefore = "06:15", notAfter = "23:55") void annotated() {}
 static <A extends Vehicle, B extends Comparable<B>> java.util.function.Function<A, B> extractor(Class<A> type, String name) { return null; }
 }
+class Spine { Object first() { return Harbour.allByName(host)[0]; } Object second() { return theHarbourMaster.allBerthsByNameAndDepth(nameOfTheBerth, depthOfTheBerthInMetres)[numberOfTheBerth].name(); } }

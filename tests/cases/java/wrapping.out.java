@@ -80,3 +80,15 @@ class Manifest<
         return null;
     }
 }
+
+class Spine {
+    Object first() {
+        return Harbour.allByName(host)[0];
+    }
+
+    Object second() {
+        return theHarbourMaster.allBerthsByNameAndDepth(
+                nameOfTheBerth, depthOfTheBerthInMetres)[numberOfTheBerth]
+                .name();
+    }
+}

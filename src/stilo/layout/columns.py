@@ -1,0 +1,87 @@
+"""How many columns things take: the common settings, and the tokens of a file."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_right
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import accumulate
+from operator import add, sub
+from typing import NamedTuple
+
+from stilo.sheet.cascade import Style
+from stilo.tree.flat import Tree
+
+
+class Measures(NamedTuple):
+    """The common settings that fitting needs, in columns."""
+
+    width: int
+    indent: int
+    continuation: int
+
+    def step(self, style: Style, hanging: bool) -> int:
+        """How far the lines of an opened sequence stand in."""
+        kind = style["indent"].value
+        if hanging:
+            kind = "continuation" if style["hang"].value == "soft" else "block"
+        return {"block": self.indent, "continuation": self.continuation}.get(str(kind), 0)
+
+
+@dataclass(frozen=True)
+class Measured:
+    """Columns at which each token would start and end if all stood on one line.
+
+    multi: tokens that hold line ends, with the columns of their first and last line and the
+    number of further lines.
+    """
+
+    starts: list[int]
+    ends: list[int]
+    multi: dict[int, tuple[int, int, int]]
+
+
+def measure(
+    tree: Tree,
+    space: list[int],
+    opaque: list[int],
+    trailing: set[int],
+    display_width: Callable[[str], int],
+) -> Measured:
+    """Measure the tokens of a file. Comments that end a line of code count as nothing."""
+    widths = list(map(sub, tree.token_end, tree.token_start))
+    _correct_widths(tree, widths, display_width)
+    multi = _find_multiline(tree, opaque, widths)
+    if trailing:
+        space = list(space)
+        for token in trailing:
+            widths[token] = space[token] = 0
+    ends = list(accumulate(map(add, space, widths)))
+    return Measured(list(map(sub, ends, widths)), ends, multi)
+
+
+def _correct_widths(tree: Tree, widths: list[int], display_width: Callable[[str], int]) -> None:
+    """Replace byte counts by display columns where a token is not ASCII."""
+    if tree.data.isascii():
+        return
+    done = -1
+    for match in re.finditer(rb"[\x80-\xff]+", tree.data):
+        token = bisect_right(tree.token_start, match.start()) - 1
+        if token > done and match.start() < tree.token_end[token]:
+            widths[token] = display_width(tree.token_text(token).decode())
+            done = token
+
+
+def _find_multiline(
+    tree: Tree, opaque: list[int], widths: list[int]
+) -> dict[int, tuple[int, int, int]]:
+    found: dict[int, tuple[int, int, int]] = {}
+    texts = tree.texts
+    for token in opaque:
+        text = texts[token]
+        if b"\n" in text:
+            first, last = text.find(b"\n"), len(text) - text.rfind(b"\n") - 1
+            found[token] = (first, last, text.count(b"\n"))
+            widths[token] = first
+    return found
