@@ -7,6 +7,7 @@ both. The children speak for their sides (`after`, `before`, `break`, `brace`,
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass
 
 from stilo.sheet.cascade import Cascade, Declared, Style
@@ -41,6 +42,8 @@ class Gap:
     blanked: Declared
 
 
+#: Bits that a kind and, above it, a field take in a number that holds both.
+KIND_BITS = 32
 #: (around its parent, beside its previous sibling, kind | field << 16)
 Key = tuple[int, int, int]
 
@@ -51,19 +54,21 @@ class Rows:
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
     `tight` (no blank, unless the tokens would run together) 
     `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
-    (there is more to it), `firm` (a new line whatever fits), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
+    (there is more to it), `firm` (a new line whatever fits), `yields` (a
+    sequence that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
     before),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `style`.
 
     A row is found by what the parent's state says around its children, what the previous
-    sibling's state says beside it, the kind and the field: `table` maps these to its index.
+    sibling's state says beside it, the kind and the field: `tables[around]` maps the others,
+    packed into one number, to its index.
     """
 
     def __init__(self, cascade: Cascade, grammar: Grammar) -> None:
         self.cascade = cascade
         self._grammar = grammar
-        self.table: dict[Key, int] = {}
+        self.tables: defaultdict[int, dict[int, int]] = defaultdict(dict)
         self.around: list[int] = []
         self.beside: list[int] = []
         self.gap: list[Gap] = []
@@ -74,6 +79,7 @@ class Rows:
         self.never_joined: set[bytes] = set()
         self.needs_care: list[bool] = []
         self.firm: list[bool] = []
+        self.yields: list[bool] = []
         self.runs_on: list[bool] = []
         self.is_run_on: list[bool] = []
         self.plain_part: list[int] = []
@@ -84,10 +90,19 @@ class Rows:
         self.opaque: list[bool] = []
         self.style: list[Style] = []
         self._row_ids: dict[tuple[int, int, int, int], int] = {}
+        #: For nodes that are told apart by their children's kinds alone: these → the row.
+        self._by_children: dict[Key, dict[tuple[int, ...], int]] = {}
         self._branch_of: dict[tuple[int, int, int], int] = {}
 
     def row(self, key: Key, tree: Tree, node: int) -> int:
         """The row for a node that the table does not answer."""
+        kinds: tuple[int, ...] = ()
+        by_children = self._by_children.get(key)
+        if by_children is not None:
+            kinds = tuple(tree.child_kinds(node))
+            found = by_children.get(kinds)
+            if found is not None:
+                return found
         around, beside, both = key
         kind, field = both & 0xFFFF, both >> 16
         branch = self._branch_of.get(key)
@@ -95,11 +110,18 @@ class Rows:
             state = self.cascade.step(around, beside, kind, field)
             if state >= 0:
                 row = self._row_for(around, beside, state, kind)
-                self.table[key] = row
+                self.tables[around][beside << KIND_BITS | both] = row
                 return row
             branch = self._branch_of[key] = state
-        state = self.cascade.follow(branch, around, beside, kind, field, tree, node)
-        return self._row_for(around, beside, state, kind)
+        state, only_children = self.cascade.follow(
+            branch, around, beside, kind, field, tree, node
+        )
+        row = self._row_for(around, beside, state, kind)
+        if only_children:
+            if not kinds:
+                kinds = tuple(tree.child_kinds(node))
+            self._by_children.setdefault(key, {})[kinds] = row
+        return row
 
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
         key = (around, beside, state, kind)
@@ -151,11 +173,25 @@ class Rows:
         hangs = gap.of_right and style["hang"].value == "line"
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
         self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
+        self.yields.append(opens_plainly(style) and style["grant"].value == "none")
         self.runs_on.append(not is_comment and kind not in self._grammar.stops)
         self.is_run_on.append(not is_comment and kind not in self._grammar.never_run_on)
         self.special.append(bool(starts) or is_comment)
         self.style.append(style)
         return len(self.style) - 1
+
+
+def opens_plainly(style: Style) -> bool:
+    """Whether a sequence, once it must open with an item a line, has but one way to do so."""
+    if style["wrap"].value == "stack-always":
+        return True
+    return (
+        style["wrap"].value in ("flow", "stack")
+        and style["keep"].value == "none"
+        and style["align"].value == "no"
+        and style["open"].value == "break"
+        and style["shelf"].value == "no"
+    )
 
 
 def decide(around: Style, left: Style, right: Style) -> Gap:

@@ -17,7 +17,20 @@ from operator import and_
 from typing import NamedTuple
 
 from stilo.layout.columns import Measured, Measures
-from stilo.layout.gaps import CLOSE, EMPTY, HANGING, MID, NONE, OPEN, OUTSIDE, SEQUENCE, Gap, Rows
+from stilo.layout.gaps import (
+    CLOSE,
+    EMPTY,
+    HANGING,
+    KIND_BITS,
+    MID,
+    NONE,
+    OPEN,
+    OUTSIDE,
+    SEQUENCE,
+    Gap,
+    Rows,
+    opens_plainly,
+)
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
@@ -138,8 +151,7 @@ def plan(
             events[token] = (gap.part, gap.line, gap.blank, number, False)
     wanted = _unsure(result, matched, events, measures, measured)
     sown = _Sown({}, {}, {})
-    for token in wanted:
-        sown.add(matched, result, token)
+    sown.add(matched, result, wanted)
     for token in sorted(events):
         sown.add_event(result, token, events[token])
     _grow(result, matched, sown)
@@ -155,17 +167,20 @@ class _Sown:
     parts: dict[int, list[int]]
     forced: dict[int, set[int]]
 
-    def add(self, matched: _Matched, plan: Plan, token: int) -> None:
-        """Take in a gap that is no more than a place where its sequence may break."""
-        tree = plan.tree
-        number = matched.group_of[tree.parent[tree.token_node[token - 1] + 1]]
-        part = plan.rows.plain_part[plan.gap_row[token]]
-        if number in self.gaps:
-            self.gaps[number].append(token)
-            self.parts[number].append(part)
-        else:
-            self.gaps[number] = [token]
-            self.parts[number] = [part]
+    def add(self, matched: _Matched, plan: Plan, tokens: list[int]) -> None:
+        """Take in gaps that are no more than places where their sequences may break."""
+        tree, gap_row, plain = plan.tree, plan.gap_row, plan.rows.plain_part
+        group_of, parent, token_node = matched.group_of, tree.parent, tree.token_node
+        gaps, parts = self.gaps, self.parts
+        for token in tokens:
+            number = group_of[parent[token_node[token - 1] + 1]]
+            part = plain[gap_row[token]]
+            if number in gaps:
+                gaps[number].append(token)
+                parts[number].append(part)
+            else:
+                gaps[number] = [token]
+                parts[number] = [part]
 
     def add_event(self, plan: Plan, token: int, event: _Event) -> None:
         """Take in a gap of which there is more to say."""
@@ -205,6 +220,14 @@ def _unsure(
     plain = rows.plain_part
     firm = list(compress(count(), map(rows.firm.__getitem__, gap_row)))
     group_of, parent, token_node = matched.group_of, tree.parent, tree.token_node
+    for number in matched.opened:
+        node = seeds[number].node
+        tokens = [tree.first(child) for child in tree.children(node)][1:]
+        if rows.style[seeds[number].row]["close"].value != "break":
+            tokens = [t for t in tokens if plain[gap_row[t]] != CLOSE]
+        firm += [t for t in tokens if plain[gap_row[t]]]
+    if matched.opened:
+        firm.sort()
     stops: list[tuple[int, int]] = []  # a token that surely begins a line, and its seed
     unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
     for token in firm:
@@ -276,7 +299,8 @@ class _Matched:
     """Per node its row and innermost seed; the seeds; the seed of each node that hangs.
 
     ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
-    it is always opened, and so is all around it.
+    it is always opened, and so is all around it. opened: those of them that are opened by a body
+    in them alone.
     """
 
     row: list[int]
@@ -285,6 +309,7 @@ class _Matched:
     hang_of: dict[int, int]
     ends: dict[int, int]
     clear: list[bool]
+    opened: list[int]
 
     def owner(self, tree: Tree, node: int, gap: Gap) -> int:
         """The number of the seed that a gap belongs to, which leads to a node."""
@@ -295,13 +320,14 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
     """Give each node its row and its innermost seed: the automaton's inner loop."""
     seeds = [_Seed(0, 0, -1, False)]
     clear = [True]
+    opened: list[int] = []
     header_ends: dict[int, int] = {}
     row: list[int] = []
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
     if not tree.kind:
-        return _Matched(row, group_of, seeds, hang_of, header_ends, clear)
-    look_up, arounds, besides, special = rows.table.get, rows.around, rows.beside, rows.special
+        return _Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
+    tables, arounds, besides, special = rows.tables, rows.around, rows.beside, rows.special
     outside = rows.cascade.states[rows.cascade.outside]
     beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
     add_row, add_group = row.append, group_of.append
@@ -312,15 +338,16 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             kinds[node] |= number << 16
     # What holds for the family at hand; most nodes follow their previous sibling.
     current, around, beside, shared = -1, outside.around, outside.beside, 0
+    look_up = tables[around].get
     for node, (kind, parent) in enumerate(zip(kinds, tree.parent)):
         if parent != current:
             beside_of[current] = beside
             current = parent
             around, beside, shared = arounds[row[parent]], beside_of[parent], group_of[parent]
-        key = (around, beside, kind)
-        found = look_up(key)
+            look_up = tables[around].get
+        found = look_up(beside << KIND_BITS | kind)
         if found is None:
-            found = rows.row(key, tree, node)
+            found = rows.row((around, beside, kind), tree, node)
         add_row(found)
         if not special[found]:
             beside = besides[found]
@@ -338,11 +365,22 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = hang_of[node] = len(seeds) - 1
         if begins & SEQUENCE:
+            if begins & OUTSIDE and not clear[group]:
+                # A plain sequence around a body must open; its lines are then sure as well.
+                seed = seeds[group]
+                if (
+                    seed.node == parent
+                    and rows.yields[seed.row]
+                    and clear[seed.around]
+                    and rows.style[found]["cling"].value == "none"
+                ):
+                    clear[group] = True
+                    opened.append(group)
             seeds.append(_Seed(node, found, group, False))
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = len(seeds) - 1
         add_group(group)
-    return _Matched(row, group_of, seeds, hang_of, header_ends, clear)
+    return _Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
 
 
 def _ends_header(tree: Tree, rows: Rows, header: _Seed, node: int) -> bool:
@@ -535,16 +573,7 @@ def _nest(plan: Plan) -> None:
 
 def _is_plain(group: Group) -> bool:
     """Whether an opened group breaks at known gaps to known indents."""
-    if group.wrap == "stack-always":
-        return True
-    style = group.style
-    return (
-        group.wrap == "stack"
-        and style["keep"].value == "none"
-        and style["align"].value == "no"
-        and style["open"].value == "break"
-        and style["shelf"].value == "no"
-    )
+    return group.wrap in ("stack", "stack-always") and (group.hanging or opens_plainly(group.style))
 
 
 def _harden(plan: Plan, number: int, token: int) -> None:

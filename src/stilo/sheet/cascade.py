@@ -150,9 +150,12 @@ class Cascade:
 
     def follow(
         self, branch: int, around: int, beside: int, kind: int, field: int, tree: Tree, node: int
-    ) -> int:
-        """Ask the node the conditions of a branch and of those behind it, down to its state."""
-        result = branch
+    ) -> tuple[int, bool]:
+        """Ask the node the conditions of a branch and of those behind it, down to its state.
+
+        Second, whether none but the kinds of its children were asked for.
+        """
+        result, only_children = branch, True
         while result < 0:
             at = self.branches[~result]
             answer: bool | frozenset[int]
@@ -160,6 +163,7 @@ class Cascade:
                 answer = self._askable.intersection(tree.child_kinds(node))
             else:
                 answer = at.test.holds(tree, node)
+                only_children = False
             way = at.ways.get(answer)
             if way is None:
                 with self.lock:
@@ -170,7 +174,7 @@ class Cascade:
                         way = self._resolve(around, beside, kind, field, at.known, answer)
                     at.ways[answer] = way
             result = way
-        return result
+        return result, only_children
 
     def _resolve(
         self,
