@@ -392,7 +392,11 @@ class _Fitter:
                     line_indent = line_column
                     if begin == group.first:
                         # Operators within the first operand stand further in than our own.
-                        nested = group.parts[0] == MID and kids and groups[kids[0]].parts[0] == MID
+                        nested = (
+                            bool(kids)
+                            and groups[kids[0]].first == group.first
+                            and group.parts[0] == groups[kids[0]].parts[0] == MID
+                        )
                         line_indent = inner_column if nested else indent
                     frontier = yield from self._concat(
                         begin, stop, kids, line_column, line_indent, trail
