@@ -218,22 +218,29 @@ def _unsure(
         if number and clear[number]:
             content[number] = content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
     plain = rows.plain_part
-    firm = list(compress(count(), map(rows.firm.__getitem__, gap_row)))
-    group_of, parent, token_node = matched.group_of, tree.parent, tree.token_node
-    for number in matched.opened:
-        node = seeds[number].node
-        tokens = [tree.first(child) for child in tree.children(node)][1:]
-        if rows.style[seeds[number].row]["close"].value != "break":
-            tokens = [t for t in tokens if plain[gap_row[t]] != CLOSE]
-        firm += [t for t in tokens if plain[gap_row[t]]]
-    if matched.opened:
-        firm.sort()
+    group_of = matched.group_of
+    is_firm = list(map(rows.firm.__getitem__, gap_row))
+    is_firm[:1] = [False]
+    nodes = map(tree.token_node.__getitem__, compress(count(-1), is_firm))
+    owners = map(group_of.__getitem__, map(tree.parent[1:].__getitem__, nodes))
+    wanted: list[int] = []
     stops: list[tuple[int, int]] = []  # a token that surely begins a line, and its seed
     unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
-    for token in firm:
+    for token, number in zip(compress(count(), is_firm), owners):
         if token not in events:
-            number = group_of[parent[token_node[token - 1] + 1]]
-            (stops.append((token, number)) if clear[number] else unsettled.append(token))
+            wanted.append(token)
+            if clear[number]:
+                stops.append((token, number))
+            else:
+                unsettled.append(token)
+    for number in matched.opened:
+        closes = rows.style[seeds[number].row]["close"].value == "break"
+        for child in list(tree.children(seeds[number].node))[1:]:
+            token = tree.first(child)
+            part = plain[gap_row[token]]
+            if part and token not in events and (closes or part != CLOSE):
+                wanted.append(token)
+                stops.append((token, number))
     for token, (part, forced, _, number, _) in events.items():
         if (forced or (part != NONE and rows.firm[gap_row[token]])) and clear[number]:
             stops.append((token, number))
@@ -242,7 +249,6 @@ def _unsure(
     stops.sort()
     unsettled.sort()
     starts, ends, width = measured.starts, measured.ends, measures.width
-    wanted: list[int] = [t for t in firm if t not in events]
     taken = set(wanted)
     begin, indent = 0, 0
     at = 0

@@ -214,11 +214,10 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
             above = path.pop()
 
 
-def outline(parsed: tree_sitter.Tree, whole: frozenset[int]) -> tuple[list[int], list[int]]:
-    """The shape of a tree, as in `Tree.shape`, and where each leaf starts."""
+def outline(parsed: tree_sitter.Tree, whole: frozenset[int]) -> list[int]:
+    """The shape of a tree, as in `Tree.shape`."""
     shape: list[int] = []
-    starts: list[int] = []
-    add_shape, add_start = shape.append, starts.append
+    add_shape = shape.append
     cursor = parsed.walk()
     down, across, up = cursor.goto_first_child, cursor.goto_next_sibling, cursor.goto_parent
     while True:
@@ -227,10 +226,9 @@ def outline(parsed: tree_sitter.Tree, whole: frozenset[int]) -> tuple[list[int],
         add_shape(number)
         if number not in whole and down():
             continue
-        add_start(node.start_byte)
         while not across():
             if not up():
-                return shape, starts
+                return shape
             add_shape(-1)
 
 
