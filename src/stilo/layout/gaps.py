@@ -42,9 +42,10 @@ class Gap:
     blanked: Declared
 
 
-#: Bits that a kind and, above it, a field take in a number that holds both.
-KIND_BITS = 32
-#: (around its parent, beside its previous sibling, kind | field << 16)
+#: A kind and, above it, a field in one number; small, since small numbers are fast.
+FIELD_SHIFT, KIND_BITS = 12, 20
+KINDS = (1 << FIELD_SHIFT) - 1
+#: (around its parent, beside its previous sibling, kind | field << FIELD_SHIFT)
 Key = tuple[int, int, int]
 
 
@@ -52,7 +53,7 @@ class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
     Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
-    `tight` (no blank, unless the tokens would run together) 
+    `tight` (no blank, unless the tokens would run together, which they may),
     `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
     (there is more to it), `firm` (a new line whatever fits), `yields` (a
     sequence that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
@@ -104,7 +105,7 @@ class Rows:
             if found is not None:
                 return found
         around, beside, both = key
-        kind, field = both & 0xFFFF, both >> 16
+        kind, field = both & KINDS, both >> FIELD_SHIFT
         branch = self._branch_of.get(key)
         if branch is None:
             state = self.cascade.step(around, beside, kind, field)
@@ -161,7 +162,8 @@ class Rows:
         self.beside.append(own.beside)
         self.gap.append(gap)
         self.space.append(gap.space)
-        self.tight.append(gap.space == 0 and not gap.glued)
+        may_join = gap.space == 0 and not gap.glued
+        self.tight.append(may_join and kind not in self._grammar.never_run_on)
         is_plain = not (gap.of_right or gap.line or gap.blank) and gap.part != EMPTY
         self.plain_part.append(gap.part if is_plain else NONE)
         self.needs_care.append(not is_plain and (gap.part not in (NONE, EMPTY) or gap.line))

@@ -13,13 +13,13 @@ from bisect import bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from itertools import compress, count
-from operator import and_
 from typing import NamedTuple
 
 from stilo.layout.columns import Measured, Measures
 from stilo.layout.gaps import (
     CLOSE,
     EMPTY,
+    FIELD_SHIFT,
     HANGING,
     KIND_BITS,
     MID,
@@ -341,11 +341,11 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
     if tree.field:
         kinds = list(kinds)
         for node, number in tree.field.items():
-            kinds[node] |= number << 16
+            kinds[node] |= number << FIELD_SHIFT
     # What holds for the family at hand; most nodes follow their previous sibling.
     current, around, beside, shared = -1, outside.around, outside.beside, 0
     look_up = tables[around].get
-    for node, (kind, parent) in enumerate(zip(kinds, tree.parent)):
+    for kind, parent in zip(kinds, tree.parent):
         if parent != current:
             beside_of[current] = beside
             current = parent
@@ -353,7 +353,7 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             look_up = tables[around].get
         found = look_up(beside << KIND_BITS | kind)
         if found is None:
-            found = rows.row((around, beside, kind), tree, node)
+            found = rows.row((around, beside, kind), tree, len(row))
         add_row(found)
         if not special[found]:
             beside = besides[found]
@@ -361,6 +361,7 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             continue
         if not rows.comment[found]:
             beside = besides[found]
+        node = len(row) - 1
         group = shared
         begins = rows.starts[found]
         if begins & OUTSIDE and node and _ends_header(tree, rows, seeds[group], node):
@@ -410,14 +411,11 @@ def _keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) ->
     Only pairs are looked at that stand close, the first of which may run on and the second of
     which may be run on to, as far as their kinds tell.
     """
-    tree, rows = plan.tree, plan.rows
-    runs_on = map(rows.runs_on.__getitem__, leaf_row)
-    is_run_on = map(rows.is_run_on.__getitem__, leaf_row)
-    is_tight = map(rows.tight.__getitem__, plan.gap_row)
-    next(is_run_on, None)
-    next(is_tight, None)
-    texts, never = tree.texts, rows.never_joined
-    for token in compress(count(1), map(and_, map(and_, runs_on, is_run_on), is_tight)):
+    rows, texts, never = plan.rows, plan.tree.texts, plan.rows.never_joined
+    runs_on, is_run_on = rows.runs_on, rows.is_run_on
+    for token in compress(count(), map(rows.tight.__getitem__, plan.gap_row)):
+        if not (token and runs_on[leaf_row[token - 1]] and is_run_on[leaf_row[token]]):
+            continue
         left, right = texts[token - 1], texts[token]
         edge = left[:1] + left[-1:] + right[:1]
         if edge in never:
