@@ -224,15 +224,16 @@ def _unsure(
     nodes = map(tree.token_node.__getitem__, compress(count(-1), is_firm))
     owners = map(group_of.__getitem__, map(tree.parent[1:].__getitem__, nodes))
     wanted: list[int] = []
-    stops: list[tuple[int, int]] = []  # a token that surely begins a line, and its seed
+    stops: dict[int, int] = {}  # tokens that surely begin a line, with their seeds
     unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
     for token, number in zip(compress(count(), is_firm), owners):
         if token not in events:
             wanted.append(token)
             if clear[number]:
-                stops.append((token, number))
+                stops[token] = number
             else:
                 unsettled.append(token)
+    opened: set[int] = set()
     for number in matched.opened:
         closes = rows.style[seeds[number].row]["close"].value == "break"
         for child in list(tree.children(seeds[number].node))[1:]:
@@ -240,19 +241,19 @@ def _unsure(
             part = plain[gap_row[token]]
             if part and token not in events and (closes or part != CLOSE):
                 wanted.append(token)
-                stops.append((token, number))
+                opened.add(token)
+                stops[token] = number
     for token, (part, forced, _, number, _) in events.items():
         if (forced or (part != NONE and rows.firm[gap_row[token]])) and clear[number]:
-            stops.append((token, number))
+            stops[token] = number
         elif forced or part != NONE:
             unsettled.append(token)
-    stops.sort()
     unsettled.sort()
     starts, ends, width = measured.starts, measured.ends, measures.width
-    taken = set(wanted)
     begin, indent = 0, 0
     at = 0
-    for token, number in [*stops, (len(gap_row), 0)]:
+    stops[len(gap_row)] = 0
+    for token in sorted(stops):
         while at < len(unsettled) and unsettled[at] < begin:
             at += 1
         calm = at == len(unsettled) or unsettled[at] >= token
@@ -262,9 +263,9 @@ def _unsure(
             wanted += [
                 t
                 for t in range(begin + 1, token)
-                if plain[gap_row[t]] and t not in events and t not in taken
+                if plain[gap_row[t]] and not is_firm[t] and t not in events and t not in opened
             ]
-        begin, indent = token, content[number]
+        begin, indent = token, content[stops[token]]
     wanted.sort()
     return wanted
 
