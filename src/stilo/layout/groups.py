@@ -16,15 +16,14 @@ from itertools import compress, count
 from typing import NamedTuple
 
 from stilo.layout.columns import Measured, Measures
+from stilo.layout.comments import Event, place_comments
 from stilo.layout.gaps import (
     CLOSE,
     EMPTY,
     FIELD_SHIFT,
     HANGING,
     KIND_BITS,
-    MID,
     NONE,
-    OPEN,
     OUTSIDE,
     SEQUENCE,
     Gap,
@@ -35,7 +34,6 @@ from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
 
-_Event = tuple[int, bool, int, int, bool]  # part, forced, least blanks, group, by a comment
 # How a hanging node is wrapped.
 _HANGS = {"line": "stack-always", "soft": "stack"}
 # Shared by groups that have none; never added to.
@@ -141,7 +139,7 @@ def plan(
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque)
     _keep_apart(result, leaf_row, punctuation)
-    events = _place_comments(result, matched)
+    events = place_comments(result, matched)
     result.measured = measured = columns(result)
     events.pop(0, None)
     for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
@@ -167,7 +165,7 @@ class _Sown:
     parts: dict[int, list[int]]
     forced: dict[int, set[int]]
 
-    def add(self, matched: _Matched, plan: Plan, tokens: list[int]) -> None:
+    def add(self, matched: Matched, plan: Plan, tokens: list[int]) -> None:
         """Take in gaps that are no more than places where their sequences may break."""
         tree, gap_row, plain = plan.tree, plan.gap_row, plan.rows.plain_part
         group_of, parent, token_node = matched.group_of, tree.parent, tree.token_node
@@ -182,7 +180,7 @@ class _Sown:
                 gaps[number] = [token]
                 parts[number] = [part]
 
-    def add_event(self, plan: Plan, token: int, event: _Event) -> None:
+    def add_event(self, plan: Plan, token: int, event: Event) -> None:
         """Take in a gap of which there is more to say."""
         part, forced, blank, number, by_comment = event
         if blank:
@@ -201,8 +199,8 @@ class _Sown:
 
 def _unsure(
     plan: Plan,
-    matched: _Matched,
-    events: dict[int, _Event],
+    matched: Matched,
+    events: dict[int, Event],
     measures: Measures,
     measured: Measured,
 ) -> list[int]:
@@ -270,7 +268,7 @@ def _unsure(
     return wanted
 
 
-def _grow(plan: Plan, matched: _Matched, sown: _Sown) -> None:
+def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
     """Make the groups of the seeds that have gaps, numbered in text order behind the root."""
     seeds, tree, styles = matched.seeds, plan.tree, plan.rows.style
     groups = plan.groups
@@ -302,7 +300,7 @@ def _grow(plan: Plan, matched: _Matched, sown: _Sown) -> None:
 
 
 @dataclass(frozen=True)
-class _Matched:
+class Matched:
     """Per node its row and innermost seed; the seeds; the seed of each node that hangs.
 
     ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
@@ -323,7 +321,7 @@ class _Matched:
         return self.hang_of[node] if gap.of_right else self.group_of[tree.parent[node]]
 
 
-def _match(tree: Tree, rows: Rows) -> _Matched:
+def _match(tree: Tree, rows: Rows) -> Matched:
     """Give each node its row and its innermost seed: the automaton's inner loop."""
     seeds = [_Seed(0, 0, -1, False)]
     clear = [True]
@@ -333,7 +331,7 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
     if not tree.kind:
-        return _Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
+        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
     tables, arounds, besides, special = rows.tables, rows.around, rows.beside, rows.special
     outside = rows.cascade.states[rows.cascade.outside]
     beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
@@ -388,7 +386,7 @@ def _match(tree: Tree, rows: Rows) -> _Matched:
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = len(seeds) - 1
         add_group(group)
-    return _Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
+    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
 
 
 def _ends_header(tree: Tree, rows: Rows, header: _Seed, node: int) -> bool:
@@ -433,100 +431,6 @@ def _fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
     both = (left + right).decode("utf-8", "replace")
     length = len(left.decode("utf-8", "replace"))
     return any(len(token) > length and both.startswith(token) for token in punctuation)
-
-
-def _place_comments(plan: Plan, matched: _Matched) -> dict[int, _Event]:
-    """The gaps around comments.
-
-    A comment stands behind code on its line (trailing), on a line of its own,
-    or within a line; it keeps that. The break that belongs between the code
-    before and the code after goes behind the trailing comments.
-    """
-    tree, is_comment = plan.tree, plan.rows.comment
-    total = len(tree.token_node)
-    events: dict[int, _Event] = {}
-    position = 0
-    comments = plan.comments
-    while position < len(comments):
-        start = comments[position]
-        stop = start
-        while position < len(comments) and comments[position] == stop:
-            stop += 1
-            position += 1
-        structural = next(
-            (t for t in range(start, stop) if t and not is_comment[plan.gap_row[t]]), stop
-        )
-        if 0 < structural < total:
-            decided = plan.gap(structural)
-            node = tree.gap_right(structural)
-            number = matched.owner(tree, node, decided)
-            base = (decided.part, decided.line, decided.blank, number)
-        else:
-            whole_file = matched.group_of[0] if matched.group_of else 0
-            base = (MID if whole_file else NONE, True, 0, whole_file)
-        _comment_run(plan, events, start, stop, base)
-    return events
-
-
-def _comment_run(
-    plan: Plan, events: dict[int, _Event], start: int, stop: int, base: tuple[int, bool, int, int]
-) -> None:
-    tree = plan.tree
-    part, forced, blank, number = base
-    total = len(tree.token_node)
-    newline_before = [b"\n" in tree.between(t) for t in range(start, stop + 1)]
-    if start == 0:
-        newline_before[0] = True
-    if stop == total:
-        newline_before[-1] = True
-    line_comment = [_is_line_comment(plan, t) for t in range(start, stop)]
-    trailing = 0
-    while start + trailing < stop and not newline_before[trailing]:
-        if not (line_comment[trailing] or newline_before[trailing + 1]):
-            break
-        plan.trailing.add(start + trailing)
-        trailing += 1
-    main = start + trailing  # the gap that takes the break proper
-    resumes = forced or (stop < total and _stands_at_base(plan, stop))
-    for token in range(start, stop + 1):
-        if token == total or token == 0:
-            continue
-        index = token - start
-        after_line = index > 0 and (line_comment[index - 1] or newline_before[index])
-        own_line = index < stop - start and newline_before[index]
-        must = after_line or own_line
-        if token < main:
-            events[token] = (NONE, False, 0, number, False)
-        elif token == main:
-            is_last = token == stop
-            role = part
-            if part == CLOSE and not is_last and must:
-                role = MID
-            if part == EMPTY:
-                role = NONE if not must else (CLOSE if is_last else OPEN)
-            events[token] = (role, forced or must, blank, number, must and not resumes)
-        elif token == stop and part in (CLOSE, EMPTY):
-            events[token] = (CLOSE if must else NONE, must, 0, number, must)
-        elif must:
-            events[token] = (MID if part != NONE else NONE, True, 0, number, not resumes)
-        else:
-            events[token] = (NONE, False, 0, number, False)
-        tight = stop < total and plan.space[stop] == 0
-        behind_opener = token == start and part == OPEN and not trailing
-        before_closer = token == stop and part != OPEN
-        if not (tight and (behind_opener or before_closer)):
-            plan.space[token] = 1
-
-
-def _stands_at_base(plan: Plan, token: int) -> bool:
-    """Whether what begins at a token is set under the begin of its construct on a new line."""
-    style = plan.rows.style[plan.gap_row[token]]
-    return style["indent"].value == "none" or style["brace"].value != "auto"
-
-
-def _is_line_comment(plan: Plan, token: int) -> bool:
-    style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
-    return style["comment"].value == "line"
 
 
 def _nest(plan: Plan) -> None:

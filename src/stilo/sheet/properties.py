@@ -170,5 +170,5 @@ PROPERTIES = _table(
     ),
 )
 
-#: What the node plays: names of roles, declared like a property, matched like a CSS class.
+#: What the node plays: names of roles, declared like a property, matched like a class in a selector.
 ROLE = "role"

@@ -1,0 +1,108 @@
+"""The gaps around comments: where a comment stands, and where the break beside it goes."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
+
+if TYPE_CHECKING:
+    from stilo.layout.groups import Matched, Plan
+
+#: What becomes of a gap: its part, whether it is forced, least blank lines, the seed that owns
+#: it, whether a comment forces it.
+Event = tuple[int, bool, int, int, bool]
+
+
+def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
+    """The gaps around comments.
+
+    A comment stands behind code on its line (trailing), on a line of its own,
+    or within a line; it keeps that. The break that belongs between the code
+    before and the code after goes behind the trailing comments.
+    """
+    tree, is_comment = plan.tree, plan.rows.comment
+    total = len(tree.token_node)
+    events: dict[int, Event] = {}
+    position = 0
+    comments = plan.comments
+    while position < len(comments):
+        start = comments[position]
+        stop = start
+        while position < len(comments) and comments[position] == stop:
+            stop += 1
+            position += 1
+        structural = next(
+            (t for t in range(start, stop) if t and not is_comment[plan.gap_row[t]]), stop
+        )
+        if 0 < structural < total:
+            decided = plan.gap(structural)
+            node = tree.gap_right(structural)
+            number = matched.owner(tree, node, decided)
+            base = (decided.part, decided.line, decided.blank, number)
+        else:
+            whole_file = matched.group_of[0] if matched.group_of else 0
+            base = (MID if whole_file else NONE, True, 0, whole_file)
+        _comment_run(plan, events, start, stop, base)
+    return events
+
+
+def _comment_run(
+    plan: Plan, events: dict[int, Event], start: int, stop: int, base: tuple[int, bool, int, int]
+) -> None:
+    tree = plan.tree
+    part, forced, blank, number = base
+    total = len(tree.token_node)
+    newline_before = [b"\n" in tree.between(t) for t in range(start, stop + 1)]
+    if start == 0:
+        newline_before[0] = True
+    if stop == total:
+        newline_before[-1] = True
+    line_comment = [_is_line_comment(plan, t) for t in range(start, stop)]
+    trailing = 0
+    while start + trailing < stop and not newline_before[trailing]:
+        if not (line_comment[trailing] or newline_before[trailing + 1]):
+            break
+        plan.trailing.add(start + trailing)
+        trailing += 1
+    main = start + trailing  # the gap that takes the break proper
+    resumes = forced or (stop < total and _stands_at_base(plan, stop))
+    for token in range(start, stop + 1):
+        if token == total or token == 0:
+            continue
+        index = token - start
+        after_line = index > 0 and (line_comment[index - 1] or newline_before[index])
+        own_line = index < stop - start and newline_before[index]
+        must = after_line or own_line
+        if token < main:
+            events[token] = (NONE, False, 0, number, False)
+        elif token == main:
+            is_last = token == stop
+            role = part
+            if part == CLOSE and not is_last and must:
+                role = MID
+            if part == EMPTY:
+                role = NONE if not must else (CLOSE if is_last else OPEN)
+            events[token] = (role, forced or must, blank, number, must and not resumes)
+        elif token == stop and part in (CLOSE, EMPTY):
+            events[token] = (CLOSE if must else NONE, must, 0, number, must)
+        elif must:
+            events[token] = (MID if part != NONE else NONE, True, 0, number, not resumes)
+        else:
+            events[token] = (NONE, False, 0, number, False)
+        tight = stop < total and plan.space[stop] == 0
+        behind_opener = token == start and part == OPEN and not trailing
+        before_closer = token == stop and part != OPEN
+        if not (tight and (behind_opener or before_closer)):
+            plan.space[token] = 1
+
+
+def _stands_at_base(plan: Plan, token: int) -> bool:
+    """Whether what begins at a token is set under the begin of its construct on a new line."""
+    style = plan.rows.style[plan.gap_row[token]]
+    return style["indent"].value == "none" or style["brace"].value != "auto"
+
+
+def _is_line_comment(plan: Plan, token: int) -> bool:
+    style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
+    return style["comment"].value == "line"
