@@ -20,20 +20,13 @@ from pathlib import Path
 from typing import Any
 
 import stilo
-from stilo.layout.columns import Measured, Measures, measure
+from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
-from stilo.layout.groups import Plan, plan
+from stilo.layout.groups import plan
 from stilo.layout.render import render
 from stilo.layout.verify import verify
 from stilo.source import Source
 from stilo.tree.grammar import flatten
-from stilo.width import display_width
-
-
-def columns(planned: Plan) -> Measured:
-    return measure(
-        planned.tree, planned.space, planned.opaque, planned.trailing, display_width
-    )
 
 
 def main() -> int:
@@ -76,7 +69,7 @@ def main() -> int:
         parsed = timed("parse", grammar.parse, source.data)
         whole = language.whole | grammar.plain
         tree = timed("flatten", flatten, parsed, whole, source.data)
-        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures, columns)
+        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures)
         fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         text = timed("join", rendered.text)
@@ -98,8 +91,7 @@ def main() -> int:
 
 
 def growth(language: stilo.Language, sources: list[Source]) -> None:
-    """Time for the largest file once and twice over (its last member repeated is not needed:
-    several roots in one file parse in the languages this is used for)."""
+    """Print how the time grows when the largest file is repeated twice and four times."""
     largest = max(sources, key=lambda source: len(source.data))
     if b"package " in largest.data[:20000]:
         body = largest.data[largest.data.index(b"\nimport ") :] if b"\nimport " in largest.data else b""

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from stilo.errors import OutOfRange, UnreadableSource
 from stilo.explain import Decision, Finding, decision_at, findings_of
-from stilo.layout.columns import Measured, Measures, measure
+from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
 from stilo.layout.groups import Plan, plan
 from stilo.layout.render import Rendered, render
@@ -23,7 +23,6 @@ from stilo.layout.verify import verify
 from stilo.language import Language, language_for_file, load_language
 from stilo.sheet.properties import Value
 from stilo.source import BOM, Source
-from stilo.width import display_width
 
 Style = Mapping[str, Value | str]
 
@@ -149,7 +148,7 @@ def reformat_source(
     """The steps of reformatting, in order; see `reformat`."""
     tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
     measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
-    planned = plan(tree, language.rows(values), language.grammar.punctuation, measures, _columns)
+    planned = plan(tree, language.rows(values), language.grammar.punctuation, measures)
     fitted = fit(planned, measures)
     rendered = render(planned, fitted, values)
     text = rendered.text()
@@ -172,12 +171,6 @@ def _apply(raw: bytes, edits: list[Edit]) -> bytes:
         pieces += [raw[at : edit.start], edit.text]
         at = edit.end
     return b"".join([*pieces, raw[at:]])
-
-
-def _columns(planned: Plan) -> Measured:
-    return measure(
-        planned.tree, planned.space, planned.opaque, planned.trailing, display_width
-    )
 
 
 def _line_end(source: Source, values: Mapping[str, Value]) -> bytes:

@@ -34,7 +34,7 @@ def test_apply_writes_once_and_keeps_mode_and_link(run, messy: Path, tmp_path: P
     assert stat.S_IMODE(messy.stat().st_mode) == 0o640
     before = messy.stat()
     again = run("apply", messy)
-    assert again.exit_code == 0 and "1 in style already" in again.output
+    assert again.exit_code == 0 and "in style before: 1" in again.output
     assert (messy.stat().st_mtime_ns, messy.stat().st_ino) == (before.st_mtime_ns, before.st_ino)
     assert sorted(os.listdir(tmp_path)) == ["berth.json", "link.json"]
 
@@ -63,7 +63,7 @@ def test_preview_prints_and_changes_nothing(run, messy: Path) -> None:
 
 def test_preview_takes_settings_and_lines(run, messy: Path) -> None:
     assert b"\n    \"berth\"" in run("preview", messy, "--set", "indent=4").stdout_bytes
-    only = run("preview", messy, "--lines", "2").stdout_bytes
+    only = run("preview", messy, "--within", "2").stdout_bytes
     assert only == b'{"berth":4,\n  "lanes": [1, 2]\n}\n' or only.startswith(b'{"berth":4,')
 
 

@@ -48,7 +48,7 @@ def _lines(text: str | None) -> tuple[int, int] | None:
     try:
         return int(first), int(last if dash else first)
     except ValueError:
-        raise click.UsageError(f"--lines takes N or N-M, not {text!r}") from None
+        raise click.UsageError(f"--within takes N or N-M, not {text!r}") from None
 
 
 def _options(command: Callable[..., Any]) -> Callable[..., Any]:
@@ -62,7 +62,7 @@ def _options(command: Callable[..., Any]) -> Callable[..., Any]:
                 help="Give a setting a value, such as width=80. May be repeated.",
             ),
             click.option(
-                "--lines", metavar="N-M",
+                "--within", "lines", metavar="N-M",
                 help="Only the statements that reach into these lines.",
             ),
         )
@@ -142,8 +142,7 @@ def apply(
         click.echo(f"{path}: laid out")
     kept = len(files) - changed - failures.count
     click.echo(
-        f"{_count(changed, 'file')} laid out, {kept} in style already"
-        + (f", {failures.count} left as they were" if failures.count else ""),
+        f"laid out: {changed}; in style before: {kept}; refused: {failures.count}",
         err=True,
     )
     sys.exit(FAILED if failures.count else IN_STYLE)

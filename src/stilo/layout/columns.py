@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import accumulate
 from operator import add, sub
@@ -12,6 +11,7 @@ from typing import NamedTuple
 
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
+from stilo.width import display_width
 
 
 class Measures(NamedTuple):
@@ -43,15 +43,11 @@ class Measured:
 
 
 def measure(
-    tree: Tree,
-    space: list[int],
-    opaque: list[int],
-    trailing: set[int],
-    display_width: Callable[[str], int],
+    tree: Tree, space: list[int], opaque: list[int], trailing: set[int]
 ) -> Measured:
     """Measure the tokens of a file. Comments that end a line of code count as nothing."""
     widths = list(map(sub, tree.token_end, tree.token_start))
-    _correct_widths(tree, widths, display_width)
+    _correct_widths(tree, widths)
     multi = _find_multiline(tree, opaque, widths)
     if trailing:
         space = list(space)
@@ -61,7 +57,7 @@ def measure(
     return Measured(list(map(sub, ends, widths)), ends, multi)
 
 
-def _correct_widths(tree: Tree, widths: list[int], display_width: Callable[[str], int]) -> None:
+def _correct_widths(tree: Tree, widths: list[int]) -> None:
     """Replace byte counts by display columns where a token is not ASCII."""
     if tree.data.isascii():
         return

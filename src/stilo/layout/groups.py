@@ -10,12 +10,11 @@ segments that are fitted one by one.
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from itertools import compress, count
 from typing import NamedTuple
 
-from stilo.layout.columns import Measured, Measures
+from stilo.layout.columns import Measured, Measures, measure
 from stilo.layout.comments import Event, place_comments
 from stilo.layout.gaps import (
     CLOSE,
@@ -38,10 +37,6 @@ from stilo.tree.flat import Tree
 _HANGS = {"line": "stack-always", "soft": "stack"}
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
-
-
-#: How the columns that a plan's tokens take are found.
-Columns = Callable[["Plan"], Measured]
 
 
 class _Seed(NamedTuple):
@@ -119,9 +114,7 @@ class Plan:
         return self.rows.gap[self.gap_row[token]]
 
 
-def plan(
-    tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures, columns: Columns
-) -> Plan:
+def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups.
 
     Groups are formed only where they are needed: of a line that is sure to fit, none are.
@@ -140,7 +133,7 @@ def plan(
     result = Plan(tree, rows, row, gap_row, space, comments, opaque)
     _keep_apart(result, leaf_row, punctuation)
     events = place_comments(result, matched)
-    result.measured = measured = columns(result)
+    result.measured = measured = measure(tree, space, opaque, result.trailing)
     events.pop(0, None)
     for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
         if token and token not in events:
