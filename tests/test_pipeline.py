@@ -88,6 +88,13 @@ def test_every_gap_of_the_demo_can_be_explained() -> None:
             assert decision.reasons
 
 
+def test_a_place_where_a_sequence_fits_is_told_from_one_where_none_may_break() -> None:
+    result = stilo.reformat("class A { int a = f( b,c ); }", "java")
+    assert result.decision(1, 22).outcome == "no blank, no new line"
+    assert result.decision(1, 24).outcome == "one blank, no new line"
+    assert result.decision(1, 15).outcome == "one blank"
+
+
 def test_the_check_notices_a_lost_and_a_joined_token() -> None:
     result = stilo.reformat("class A { int a = - -1; }", "java")
     plan, rendered = result._plan, result._rendered

@@ -247,16 +247,16 @@ def _outcome(
     if not token:
         return "the text begins here", "nothing stands before the first token"
     gap = plan.gap(token)
-    owner = _owner(plan, token)
     if token not in fitted.breaks:
         space = "one blank" if rendered.gaps[token] else "no blank"
         if token in plan.trailing:
             return "one blank", "a comment behind code stays on its line"
         if plan.space[token] > gap.space:
             return space, "without a blank the two would be read as something else"
-        if owner is not None:
+        if gap.part not in (NONE, EMPTY):
             return f"{space}, no new line", "what this sequence holds fits without a break here"
-        return space, "what the rule says" if gap.part in (NONE, EMPTY) else "it fits on the line"
+        return space, "what the rule says"
+    owner = _owner(plan, token)
     blank = rendered.gaps[token].count(b"\n") - 1
     outcome = f"a new line, {_count(fitted.breaks[token], 'column')} in"
     if blank:

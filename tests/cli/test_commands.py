@@ -64,7 +64,7 @@ def test_preview_prints_and_changes_nothing(run, messy: Path) -> None:
 def test_preview_takes_settings_and_lines(run, messy: Path) -> None:
     assert b"\n    \"berth\"" in run("preview", messy, "--set", "indent=4").stdout_bytes
     only = run("preview", messy, "--within", "2").stdout_bytes
-    assert only == b'{"berth":4,\n  "lanes": [1, 2]\n}\n' or only.startswith(b'{"berth":4,')
+    assert only == b'{"berth":4,\n  "lanes": [1, 2]\n}\n'
 
 
 def test_why_names_rule_setting_and_origin(run, messy: Path) -> None:

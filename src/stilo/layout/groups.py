@@ -32,7 +32,6 @@ from stilo.layout.gaps import (
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
-
 # How a hanging node is wrapped.
 _HANGS = {"line": "stack-always", "soft": "stack"}
 # Shared by groups that have none; never added to.
