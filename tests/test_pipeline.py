@@ -108,6 +108,30 @@ def test_the_check_notices_a_lost_and_a_joined_token() -> None:
             )
 
 
+@pytest.mark.parametrize(
+    "before, after", [(b"12", b"1 2"), (b'"a b"', b'"a  b"'), (b"// x\n", b"// x "), (b"// x", b"")]
+)
+def test_the_check_by_a_pattern_notices_changed_tokens(before: bytes, after: bytes) -> None:
+    result = stilo.reformat('{"a b": // x\n [12,null]}', "json")
+    plan, rendered, grammar = result._plan, result._rendered, result.language.grammar
+    assert grammar.tokens is not None
+    assert grammar.tokens.findall(result.source.data) == plan.tree.texts
+    broken = rendered.text().replace(before, after)
+    assert broken != rendered.text()
+    with pytest.raises(stilo.UnsafeResult):
+        verify(grammar, result.source, plan.tree, rendered, broken, plan.comments, frozenset())
+
+
+def test_a_pattern_that_misses_a_token_leaves_the_check_to_the_parser() -> None:
+    sheet = stilo.language.sheet_text("json").replace('"[-+.\\\\w]+" ', "")
+    language = stilo.language.Language(
+        [("base", stilo.language.sheet_text("base")), ("json", sheet)]
+    )
+    assert language.grammar.tokens is not None
+    assert language.grammar.tokens.findall(b"[1]") == [b"[", b"]"]
+    assert stilo.reformat("[1,2]", language).text == "[1, 2]\n"
+
+
 def test_threads_share_a_language() -> None:
     raw = (DEMO / "Sailing.java").read_bytes()
     expected = stilo.reformat(raw, "java").data

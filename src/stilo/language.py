@@ -60,7 +60,12 @@ class Language:
             raise SheetError([Fault(sheets[-1][0], 1, 1, "@language with a grammar is missing")])
         function = facts.get("grammar-function", ["language"])[0]
         try:
-            self.grammar = Grammar(facts["grammar"][0], function, _read_as(facts.get("read-as")))
+            self.grammar = Grammar(
+                facts["grammar"][0],
+                function,
+                _read_as(facts.get("read-as")),
+                _tokens(facts.get("tokens")),
+            )
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
         self.files: tuple[str, ...] = tuple(facts.get("files", ()))
@@ -137,6 +142,15 @@ def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | N
     if len(words) != 2 or len(words[1].encode()) != 1:
         raise ValueError("read-as takes a pattern and one character")
     return re.compile(words[0].encode()), words[1].encode()
+
+
+def _tokens(words: Sequence[str] | None) -> re.Pattern[bytes] | None:
+    if words is None:
+        return None
+    pattern = re.compile("|".join(words).encode(), re.DOTALL)
+    if pattern.groups:
+        raise ValueError("tokens takes patterns without groups that capture; write (?:…)")
+    return pattern
 
 
 def _role_rules(settings: Mapping[str, Setting], roles: Sequence[str]) -> list[tuple[int, Rule]]:

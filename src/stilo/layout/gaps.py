@@ -7,7 +7,6 @@ both. The children speak for their sides (`after`, `before`, `break`, `brace`,
 
 from __future__ import annotations
 
-from collections import defaultdict
 from dataclasses import dataclass
 
 from stilo.sheet.cascade import Cascade, Declared, Style
@@ -43,16 +42,33 @@ class Gap:
 
 
 #: A kind and, above it, a field in one number; small, since small numbers are fast.
-FIELD_SHIFT, KIND_BITS = 12, 20
+FIELD_SHIFT = 12
 KINDS = (1 << FIELD_SHIFT) - 1
-#: (around its parent, beside its previous sibling, kind | field << FIELD_SHIFT)
-Key = tuple[int, int, int]
+
+
+class Place(dict[int, int]):
+    """A place that nodes may stand in, and, by kind | field << FIELD_SHIFT, the row of each there.
+
+    around, beside: what the parent's state says around its children, and the previous sibling's
+    beside it. branches: kinds that are told apart by conditions, with the first to ask; of those
+    that only the kinds of their children tell apart, by_children has the row for these.
+    """
+
+    __slots__ = ("around", "beside", "branches", "by_children")
+
+    def __init__(self, around: int, beside: int) -> None:
+        super().__init__()
+        self.around = around
+        self.beside = beside
+        self.branches: dict[int, int] = {}
+        self.by_children: dict[int, dict[tuple[int, ...], int]] = {}
 
 
 class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
-    Columns: `around`, `beside` (numbers of its state), `gap` (before it), of that gap `space`,
+    Columns: `within` (the place of its first child), `beyond` (of its next sibling), `gap`
+    (before it), of that gap `space`,
     `tight` (no blank, unless the tokens would run together, which they may),
     `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
     (there is more to it), `firm` (a new line whatever fits), `yields` (a
@@ -61,17 +77,19 @@ class Rows:
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `style`.
 
-    A row is found by what the parent's state says around its children, what the previous
-    sibling's state says beside it, the kind and the field: `tables[around]` maps the others,
-    packed into one number, to its index.
+    A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
 
     def __init__(self, cascade: Cascade, grammar: Grammar) -> None:
         self.cascade = cascade
         self._grammar = grammar
-        self.tables: defaultdict[int, dict[int, int]] = defaultdict(dict)
-        self.around: list[int] = []
-        self.beside: list[int] = []
+        self._places: dict[tuple[int, int], Place] = {}
+        outside = cascade.states[cascade.outside]
+        self._edge = outside.beside
+        #: Where a root stands.
+        self.outside = self._place(outside.around, outside.beside)
+        self.within: list[Place] = []
+        self.beyond: list[Place] = []
         self.gap: list[Gap] = []
         self.space: list[int] = []
         self.tight: list[bool] = []
@@ -91,29 +109,29 @@ class Rows:
         self.opaque: list[bool] = []
         self.style: list[Style] = []
         self._row_ids: dict[tuple[int, int, int, int], int] = {}
-        #: For nodes that are told apart by their children's kinds alone: these → the row.
-        self._by_children: dict[Key, dict[tuple[int, ...], int]] = {}
-        self._branch_of: dict[tuple[int, int, int], int] = {}
 
-    def row(self, key: Key, tree: Tree, node: int) -> int:
-        """The row for a node that the table does not answer."""
+    def _place(self, around: int, beside: int) -> Place:
+        return self._places.setdefault((around, beside), Place(around, beside))
+
+    def row(self, place: Place, both: int, tree: Tree, node: int) -> int:
+        """The row for a node of a kind and field that its place does not answer."""
         kinds: tuple[int, ...] = ()
-        by_children = self._by_children.get(key)
+        by_children = place.by_children.get(both)
         if by_children is not None:
             kinds = tuple(tree.child_kinds(node))
             found = by_children.get(kinds)
             if found is not None:
                 return found
-        around, beside, both = key
+        around, beside = place.around, place.beside
         kind, field = both & KINDS, both >> FIELD_SHIFT
-        branch = self._branch_of.get(key)
+        branch = place.branches.get(both)
         if branch is None:
             state = self.cascade.step(around, beside, kind, field)
             if state >= 0:
                 row = self._row_for(around, beside, state, kind)
-                self.tables[around][beside << KIND_BITS | both] = row
+                place[both] = row
                 return row
-            branch = self._branch_of[key] = state
+            branch = place.branches[both] = state
         state, only_children = self.cascade.follow(
             branch, around, beside, kind, field, tree, node
         )
@@ -121,7 +139,7 @@ class Rows:
         if only_children:
             if not kinds:
                 kinds = tuple(tree.child_kinds(node))
-            self._by_children.setdefault(key, {})[kinds] = row
+            place.by_children.setdefault(both, {})[kinds] = row
         return row
 
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
@@ -141,7 +159,7 @@ class Rows:
         said_around, said_beside = cascade.said_around(around), cascade.said_beside(beside)
         gap = decide(said_around, said_beside, style)
         spine = style["spine"].value
-        is_first = beside == cascade.states[cascade.outside].beside
+        is_first = beside == self._edge
         is_sequence_around = said_around["wrap"].value not in ("none", "row")
         joined = (
             is_first
@@ -158,8 +176,8 @@ class Rows:
             starts |= HANGING
             if style["hang"].value == "line":
                 starts |= OUTSIDE
-        self.around.append(own.around)
-        self.beside.append(own.beside)
+        self.within.append(self._place(own.around, self._edge))
+        self.beyond.append(self._place(around, own.beside))
         self.gap.append(gap)
         self.space.append(gap.space)
         may_join = gap.space == 0 and not gap.glued

@@ -21,9 +21,9 @@ from stilo.layout.gaps import (
     EMPTY,
     FIELD_SHIFT,
     HANGING,
-    KIND_BITS,
     NONE,
     OUTSIDE,
+    Place,
     SEQUENCE,
     Gap,
     Rows,
@@ -324,9 +324,8 @@ def _match(tree: Tree, rows: Rows) -> Matched:
     hang_of: dict[int, int] = {}
     if not tree.kind:
         return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
-    tables, arounds, besides, special = rows.tables, rows.around, rows.beside, rows.special
-    outside = rows.cascade.states[rows.cascade.outside]
-    beside_of = [outside.beside] * len(tree.kind)  # per parent, of its last child so far
+    within, beyond, special = rows.within, rows.beyond, rows.special
+    place_of: list[Place | None] = [None] * len(tree.kind)  # per parent, of its next child
     add_row, add_group = row.append, group_of.append
     kinds = tree.kind
     if tree.field:
@@ -334,24 +333,24 @@ def _match(tree: Tree, rows: Rows) -> Matched:
         for node, number in tree.field.items():
             kinds[node] |= number << FIELD_SHIFT
     # What holds for the family at hand; most nodes follow their previous sibling.
-    current, around, beside, shared = -1, outside.around, outside.beside, 0
-    look_up = tables[around].get
+    current, place, shared = -1, rows.outside, 0
     for kind, parent in zip(kinds, tree.parent):
         if parent != current:
-            beside_of[current] = beside
+            place_of[current] = place
             current = parent
-            around, beside, shared = arounds[row[parent]], beside_of[parent], group_of[parent]
-            look_up = tables[around].get
-        found = look_up(beside << KIND_BITS | kind)
+            known = place_of[parent]
+            place = within[row[parent]] if known is None else known
+            shared = group_of[parent]
+        found = place.get(kind)
         if found is None:
-            found = rows.row((around, beside, kind), tree, len(row))
+            found = rows.row(place, kind, tree, len(row))
         add_row(found)
         if not special[found]:
-            beside = besides[found]
+            place = beyond[found]
             add_group(shared)
             continue
         if not rows.comment[found]:
-            beside = besides[found]
+            place = beyond[found]
         node = len(row) - 1
         group = shared
         begins = rows.starts[found]

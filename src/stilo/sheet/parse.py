@@ -76,12 +76,15 @@ class Sheet:
 
 
 # The rule alone, since to parse a whole sheet takes long; a string may hold a brace.
-_LANGUAGE_RULE = re.compile(r'@language\s[^{]*\{(?:"[^"]*"|[^}"])*\}')
+_LANGUAGE_RULE = re.compile(
+    r"""@language\s[^{]*\{(?:"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'|/\*.*?\*/|[^}"'])*\}""", re.DOTALL
+)
 
 FACTS = {
     "grammar": "the package that parses the language",
     "grammar-function": "the function of that package that gives the grammar",
     "read-as": "a pattern that the grammar cannot read, and the character it is read as",
+    "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
 }

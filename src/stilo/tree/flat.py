@@ -9,7 +9,7 @@ Nothing but this is seen of the parser by the rest of the program.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator
+from collections.abc import Iterator, Set
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -27,6 +27,7 @@ class Tree:
     `field`: node → number of the field of its parent that it stands in, where fields are
     asked for. `shape`: the kinds as the grammar's own tree has them, nodes without text
     included, with -1 where a node ends that has children: what a result must have too.
+    inner: the kinds of nodes that have children. size: the number of the grammar's own nodes.
     """
 
     data: bytes
@@ -37,6 +38,8 @@ class Tree:
     token_end: list[int]
     last_token: dict[int, int]
     shape: list[int]
+    inner: Set[int]
+    size: int
     field: dict[int, int] = field(default_factory=dict)
 
     def between(self, token: int) -> bytes:
@@ -49,7 +52,12 @@ class Tree:
     def has_strays(self) -> bool:
         """Whether anything but white space stands between the tokens."""
         inside = b"".join(self.texts)
-        return len(inside.translate(None, BLANKS)) != len(self.data.translate(None, BLANKS))
+        return len(inside.translate(None, BLANKS)) != len(self.solid)
+
+    @cached_property
+    def solid(self) -> bytes:
+        """The text without any white space."""
+        return self.data.translate(None, BLANKS)
 
     @cached_property
     def texts(self) -> list[bytes]:
@@ -84,12 +92,15 @@ class Tree:
 
     def child_kinds(self, node: int) -> list[int]:
         """The kinds of a node's children, in order."""
-        kinds, last_token, token_node = self.kind, self.last_token, self.token_node
-        child, end = node + 1, self.after(node)
+        kinds, token_node, last_of = self.kind, self.token_node, self.last_token.get
+        last = last_of(node)
+        final = node if last is None else token_node[last]
+        child = node + 1
         found = []
-        while child < end:
+        while child <= final:
             found.append(kinds[child])
-            child = token_node[last_token[child]] + 1 if child in last_token else child + 1
+            last = last_of(child)
+            child = child + 1 if last is None else token_node[last] + 1
         return found
 
     def text(self, node: int) -> str:

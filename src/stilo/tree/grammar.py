@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import importlib
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Set
 from functools import cached_property
 from typing import Any
 
@@ -33,6 +33,8 @@ class Grammar:
     packages are refused, so that a sheet cannot make Stilo import code.
     read_as: a pattern and the character that stands in for its matches while parsing, for what the
     language allows and the grammar does not know; byte for byte, so that places stay.
+    tokens: a pattern that finds each token and comment of a text; only for a language in which
+    white space does no more than keep tokens apart, so that its tokens are all there is to a text.
     Thread-safe: a parser is made for each parse.
     """
 
@@ -41,6 +43,7 @@ class Grammar:
         package: str,
         function: str = "language",
         read_as: tuple[re.Pattern[bytes], bytes] | None = None,
+        tokens: re.Pattern[bytes] | None = None,
     ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
@@ -51,6 +54,7 @@ class Grammar:
             name = package.replace("_", "-")
             raise GrammarMissing(f"{package}: no such grammar; install the package {name}") from error
         self.package = package
+        self.tokens = tokens
         self._read_as = read_as
         self._language = tree_sitter.Language(pointer)
         #: Kinds that are tokens by their text; they hold nothing.
@@ -170,6 +174,8 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
     token_start: list[int] = []
     token_end: list[int] = []
     last_token: dict[int, int] = {}
+    inner: set[int] = set()
+    add_inner = inner.add
     add_shape, add_kind, add_parent = shape.append, kind.append, parent.append
     add_token, add_start, add_end = token_node.append, token_start.append, token_end.append
     cursor = parsed.walk()
@@ -183,6 +189,7 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
         number = node.kind_id
         add_shape(number)
         if number not in whole and down():
+            add_inner(number)
             add_kind(number)
             add_parent(above)
             path.append(above)
@@ -201,8 +208,10 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
             index += 1
         while not across():
             if not up():
+                size = parsed.root_node.descendant_count
                 return Tree(
-                    data, kind, parent, token_node, token_start, token_end, last_token, shape
+                    data, kind, parent, token_node, token_start, token_end, last_token, shape,
+                    inner, size,
                 )
             add_shape(-1)
             if latest > above:
@@ -214,8 +223,8 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
             above = path.pop()
 
 
-def outline(parsed: tree_sitter.Tree, whole: frozenset[int]) -> list[int]:
-    """The shape of a tree, as in `Tree.shape`."""
+def outline(parsed: tree_sitter.Tree, inner: Set[int]) -> list[int]:
+    """The shape of a tree, as in `Tree.shape`, looking only into nodes of some kinds."""
     shape: list[int] = []
     add_shape = shape.append
     cursor = parsed.walk()
@@ -224,7 +233,7 @@ def outline(parsed: tree_sitter.Tree, whole: frozenset[int]) -> list[int]:
         node: Any = cursor.node
         number = node.kind_id
         add_shape(number)
-        if number not in whole and down():
+        if number in inner and down():
             continue
         while not across():
             if not up():
