@@ -21,7 +21,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from stilo.layout.columns import Measures
-from stilo.layout.gaps import CLOSE, MID, OPEN
+from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group, Plan, may_open_inside
 
 LINE = 1
@@ -72,7 +72,10 @@ class _Fitter:
         self.certain = sorted(
             group.gaps[0]
             for group in self.groups
-            if group.must_open and not group.fixed and group.wrap == "stack-always"
+            if group.must_open
+            and not group.fixed
+            and group.wrap == "stack-always"
+            and (group.hanging or opens_plainly(group.style))
         )
         self.ways: dict[int, list[_Way]] = {}
         self.memo: dict[tuple[int, int, int, int], Frontier] = {}
@@ -267,7 +270,7 @@ class _Fitter:
         """The gaps that may be broken together so that lines take as many items as fit."""
         ways: list[_Way] = []
         for opening, closing in self._delimiters(group):
-            flowed = self._flow(group, column, indent, rest, opening)
+            flowed = self._flow(group, column, indent, rest, opening, closing)
             ways.append((0, [*opening, *flowed, *closing]))
         return ways
 
@@ -316,14 +319,20 @@ class _Fitter:
         return keep == "always"
 
     def _flow(
-        self, group: Group, column: int, indent: int, rest: int, opening: list[int]
+        self,
+        group: Group,
+        column: int,
+        indent: int,
+        rest: int,
+        opening: list[int],
+        closing: list[int],
     ) -> list[int]:
         """The gaps to break so that each line takes as many items as fit."""
         starts, ends, limit = self.starts, self.ends, self.limit
         inner = self._inner_column(group, column, indent, bool(opening))
         gaps = [t for t, p in zip(group.gaps, group.parts) if p == MID]
         first = opening[0] if opening else group.first
-        bounds = [first, *gaps, group.end]
+        bounds = [first, *gaps, closing[0] if closing else group.end]
         broken: list[int] = []
         at = inner if opening else column
         mark = starts[first]

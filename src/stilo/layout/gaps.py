@@ -170,7 +170,7 @@ class Rows:
         starts = 0
         if style["wrap"].value not in ("none", "row") and not joined:
             starts |= SEQUENCE
-            if style["wrap"].value == "stack-always":
+            if style["wrap"].value == "stack-always" and opens_plainly(style):
                 starts |= OUTSIDE
         if style["hang"].value != "none":
             starts |= HANGING
@@ -203,14 +203,13 @@ class Rows:
 
 def opens_plainly(style: Style) -> bool:
     """Whether a sequence, once it must open with an item a line, has but one way to do so."""
-    if style["wrap"].value == "stack-always":
-        return True
+    wrap = style["wrap"].value
     return (
-        style["wrap"].value in ("flow", "stack")
+        wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
         and style["align"].value == "no"
         and style["open"].value == "break"
-        and style["shelf"].value == "no"
+        and (style["shelf"].value == "no" or wrap == "stack-always")
     )
 
 

@@ -386,7 +386,7 @@ def _ends_header(tree: Tree, rows: Rows, header: _Seed, node: int) -> bool:
         header.node == tree.parent[node]
         and header.around >= 0
         and not header.hanging
-        and rows.wrap[header.row] != "stack-always"
+        and not rows.starts[header.row] & OUTSIDE
         and tree.last(header.node) == tree.last(node)
     )
 
