@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from itertools import product
 from typing import Any
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from stilo.source import Source
@@ -232,17 +232,17 @@ def sheets(draw: Any) -> str:
     return "\n".join(rules)
 
 
-leaves = st.integers(0, 10**9) | st.sampled_from(["berth", "a", "car deck", None, True])
+leaves = st.sampled_from([7, 1234567, "berth", "upper car deck", None])
 trees = st.recursive(
     leaves,
-    lambda inner: st.lists(inner, min_size=1, max_size=3)
+    lambda inner: st.lists(inner, min_size=1, max_size=4)
     | st.dictionaries(st.sampled_from(["id", "lanes", "skerry"]), inner, min_size=1, max_size=2),
-    max_leaves=7,
+    max_leaves=9,
 )
 
 
 @given(trees, sheets(), st.integers(20, 34))
-@settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_permitted_layout_costs_less(tree: Any, rules: str, width: int) -> None:
     language = language_of(rules)
     values = language.values({"width": width})
@@ -252,8 +252,8 @@ def test_no_permitted_layout_costs_less(tree: Any, rules: str, width: int) -> No
     planned = plan(flat, language.rows(values), language.grammar.punctuation, measures)
     fitted = fit(planned, measures)
     oracle = Oracle(planned, measures)
-    if len(planned.groups) > 8:
-        return
+    # A single sequence has no choice to speak of; a dozen have too many to try them all.
+    assume(2 < len(planned.groups) <= 9)
     drawn = [oracle.draw(choice) for choice in oracle.choices()]
     least = min(cost for _, cost in drawn)
     assert least in [cost for breaks, cost in drawn if breaks == fitted.breaks]
