@@ -64,7 +64,7 @@ def main() -> int:
         timed("whole job", stilo.reformat, source.raw, language)
     values = language.values({})
     rows = language.rows(values)
-    measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
+    measures = Measures.of(values)
     for source in sources:
         parsed = timed("parse", grammar.parse, source.data)
         whole = language.whole | grammar.plain

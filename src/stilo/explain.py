@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from stilo.errors import OutOfRange
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import EMPTY, NONE
+from stilo.layout.gaps import EMPTY, NONE, OPEN
 from stilo.layout.groups import Group, Plan
 from stilo.layout.render import Rendered
 from stilo.sheet.cascade import Declared
@@ -265,8 +265,13 @@ def _outcome(
         if plan.lines[token][1]:
             return outcome, "the comment before it, or the comment itself, needs its own line"
         return outcome, "the rule asks for a new line whatever fits"
-    if owner is not None and token in owner.forced:
-        return outcome, "a comment here has a line of its own"
+    if owner is not None and owner.forced and owner.wrap != "stack-always":
+        if any(t in plan.comments or t - 1 in plan.comments for t in owner.forced):
+            return outcome, "a comment in this sequence has a line of its own"
+        if owner.style["authored"].value == "yes" and owner.parts[0] == OPEN:
+            return outcome, "the author set the first item on a new line"
+        if owner.style["row-most"].value:
+            return outcome, "this sequence holds more items than may stand in a row"
     if owner is not None and owner.wrap == "stack-always":
         return outcome, "this sequence is always laid out one item a line"
     if owner is not None and owner.hard:

@@ -147,7 +147,7 @@ def reformat_source(
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
     tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
-    measures = Measures(int(values["width"]), int(values["indent"]), int(values["continuation"]))
+    measures = Measures.of(values)
     planned = plan(tree, language.rows(values), language.grammar.punctuation, measures)
     fitted = fit(planned, measures)
     rendered = render(planned, fitted, values)

@@ -58,7 +58,7 @@ class Oracle:
             else:
                 found.append((*first, *middle, *last))
                 may_share = group.style["shelf"].value == "yes" and group.wrap == "stack"
-                if may_share and first and middle and not group.hard:
+                if may_share and first and middle and not group.bulky:
                     found.append((*first, *last))
         return list(dict.fromkeys(found))
 
@@ -173,7 +173,7 @@ class Oracle:
                     width += self.plan.space[stop] + len(self.texts[stop])
                     stop += 1
             after_hard = any(
-                g.hard and found_in(g, gaps, begin, first) for g in self.groups[1:] if g is not group
+                g.bulky and found_in(g, gaps, begin, first) for g in self.groups[1:] if g is not group
             )
             if begin != first and (after_hard or column + width > self.measures.width):
                 found.append(begin)

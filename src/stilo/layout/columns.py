@@ -4,22 +4,35 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
+from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import accumulate
 from operator import add, sub
 from typing import NamedTuple
 
 from stilo.sheet.cascade import Style
+from stilo.sheet.properties import Value
 from stilo.tree.flat import Tree
 from stilo.width import display_width
 
 
 class Measures(NamedTuple):
-    """The common settings that fitting needs, in columns."""
+    """The common settings that fitting needs, in columns, and the density."""
 
     width: int
     indent: int
     continuation: int
+    density: str = "even"
+
+    @classmethod
+    def of(cls, values: Mapping[str, Value]) -> Measures:
+        """Those among the values of all settings."""
+        return cls(
+            int(values["width"]),
+            int(values["indent"]),
+            int(values["continuation"]),
+            str(values["density"]),
+        )
 
     def step(self, style: Style, hanging: bool) -> int:
         """How far the lines of an opened sequence stand in."""

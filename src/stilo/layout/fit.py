@@ -3,7 +3,9 @@
 What fits on its line is done. Of what does not, an outer sequence opens before
 one inside it, save where the sheet lets a part open in place (`cling`,
 `grant`); among what is permitted so, the least cost is found exactly: columns
-past the width first, then the declared costs, then lines. Costs are memoised
+past the width first, then the declared costs, then lines (a dense layout has a
+line cost as much as one declared cost; an airy one lets no items share a line
+of their own, and charges for lists closed around what opens). Costs are memoised
 by (sequence, column, indent); a driver with a stack of its own takes the place
 of recursion, so depth breaks nothing.
 
@@ -27,6 +29,8 @@ from stilo.layout.groups import Group, Plan, may_open_inside
 LINE = 1
 PENALTY = 10**6
 OVERFLOW = 10**12
+#: In an airy layout, what a list costs more that stays closed around something that opens.
+AIRY_HOLD = 4
 
 # What interrupts a run of tokens: a new line before a token, a sequence that may open, a token
 # that holds line ends. In this order where they meet.
@@ -61,7 +65,9 @@ class _Fitter:
         self.plan = plan
         self.groups = plan.groups
         self.measures = measures
-        self.limit, _, self.continuation = measures
+        self.limit, self.continuation = measures.width, measures.continuation
+        self.is_airy = measures.density == "airy"
+        self.line = PENALTY if measures.density == "dense" else LINE
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
         self.multi = plan.measured.multi
@@ -251,6 +257,8 @@ class _Fitter:
                 over = max(0, end - self.limit)
                 closed = {min(end, self.limit): (over * OVERFLOW, None)}
             held = max(0, group.parts.count(MID) - 1) * int(group.style["hold"].value) * PENALTY
+            if self.is_airy and group.parts[0] == OPEN:
+                held += AIRY_HOLD * PENALTY
             for end, (cost, rope) in closed.items():
                 _offer(found, end, cost + (held if rope is not None else 0), rope)
         if group.wrap == "flow":
@@ -281,7 +289,8 @@ class _Fitter:
         ways: list[_Way] = []
         for opening, closing in self._delimiters(group):
             ways.append((0, [*opening, *middle, *closing]))
-            may_share = style["shelf"].value == "yes" and group.wrap == "stack" and not group.hard
+            may_share = style["shelf"].value == "yes" and group.wrap == "stack" and not group.bulky
+            may_share = may_share and not self.is_airy and style["authored"].value == "no"
             if may_share and opening and middle:
                 ways.append((0, [*opening, *closing]))
         if middle and self._keeps_first(group) and middle[0] not in forced:
@@ -309,7 +318,7 @@ class _Fitter:
         keep = group.style["keep"].value
         second = group.gaps[1] if len(group.gaps) > 1 else group.end
         for number in group.inner:
-            if self.groups[number].hard and group.gaps[0] <= self.groups[number].first < second:
+            if self.groups[number].bulky and group.gaps[0] <= self.groups[number].first < second:
                 return False  # a first link of many lines would stand apart from the others
         if keep == "name":
             head_end = group.gaps[0]
@@ -351,10 +360,10 @@ class _Fitter:
         return broken
 
     def _hard_tokens(self, group: Group) -> list[int]:
-        if not group.hard:
+        if not group.bulky:
             return []
         return sorted(
-            t for n in group.inner if self.groups[n].hard for t in self.groups[n].gaps
+            t for n in group.inner if self.groups[n].bulky for t in self.groups[n].gaps
         )
 
     def _inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
@@ -413,7 +422,7 @@ class _Fitter:
             if is_last:
                 break
             cost, rope = min(frontier.values(), key=lambda value: value[0])
-            total += cost + LINE
+            total += cost + self.line
             if rope is not None:
                 items = (items, rope)
             begin = stop
@@ -461,14 +470,14 @@ class _Fitter:
                 first_line, last_line, lines = self.multi[at]
                 frontier = self._shift(frontier, starts[at] + first_line - mark)
                 cost, rope = min(frontier.values(), key=lambda value: value[0])
-                frontier = {last_line: (cost + lines * LINE, rope)}
+                frontier = {last_line: (cost + lines * self.line, rope)}
                 mark = ends[at]
             else:
                 frontier = self._shift(frontier, ends[at - 1] - mark)
                 cost, rope = min(frontier.values(), key=lambda value: value[0])
                 by_comment = self.plan.lines[at][1]
                 line = indent + (self.continuation if by_comment else 0)
-                frontier = {line: (cost + LINE, (rope, ([at], line)))}
+                frontier = {line: (cost + self.line, (rope, ([at], line)))}
                 mark = starts[at]
         if ends[end - 1] != mark:
             frontier = self._shift(frontier, ends[end - 1] - mark)

@@ -75,7 +75,8 @@ class Rows:
     sequence that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
     before),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
-    `special` (it starts a sequence or is a comment), `style`.
+    `special` (it starts a sequence or is a comment), `asks` (the sequence may open for what the
+    author wrote or for the number of its items), `short`, `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
@@ -106,6 +107,10 @@ class Rows:
         self.wrap: list[str] = []
         self.comment: list[bool] = []
         self.special: list[bool] = []
+        self.asks: list[bool] = []
+        self.short: list[str] = []
+        self._states: list[int] = []
+        self._shortened: dict[tuple[int, int, int], int] = {}
         self.opaque: list[bool] = []
         self.style: list[Style] = []
         self._row_ids: dict[tuple[int, int, int, int], int] = {}
@@ -152,6 +157,20 @@ class Rows:
                     found = self._row_ids[key] = self._new_row(around, beside, state, kind)
         return found
 
+    def shortened(self, place: Place, row: int, kind: int) -> int:
+        """The row of a body, of this row and kind, that may stand on the line that opens it."""
+        key = (place.around, place.beside, row)
+        if key not in self._shortened:
+            with self.cascade.lock:
+                style = self.style[row]
+                changes = {
+                    "wrap": style["short"]._replace(value="stack"),
+                    "cost": style["short"]._replace(value=1),
+                }
+                state = self.cascade.altered(self._states[row], changes)
+                self._shortened[key] = self._new_row(place.around, place.beside, state, kind)
+        return self._shortened[key]
+
     def _new_row(self, around: int, beside: int, state: int, kind: int) -> int:
         cascade = self.cascade
         own = cascade.states[state]
@@ -197,6 +216,11 @@ class Rows:
         self.runs_on.append(not is_comment and kind not in self._grammar.stops)
         self.is_run_on.append(not is_comment and kind not in self._grammar.never_run_on)
         self.special.append(bool(starts) or is_comment)
+        is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
+        is_counted = bool(said_around["row-most"].value) and gap.part == MID
+        self.asks.append(not gap.of_right and (is_authored or is_counted))
+        self.short.append(str(style["short"].value) if starts & OUTSIDE else "never")
+        self._states.append(state)
         self.style.append(style)
         return len(self.style) - 1
 

@@ -21,7 +21,9 @@ from stilo.layout.gaps import (
     EMPTY,
     FIELD_SHIFT,
     HANGING,
+    MID,
     NONE,
+    OPEN,
     OUTSIDE,
     Place,
     SEQUENCE,
@@ -52,11 +54,13 @@ class Group:
 
     first, end: its tokens. around: number of the group around it. A gap is named by the token
     after it. forced: gaps that are new lines whatever fits. hard: the group cannot stand on one
-    line; must_open: nor can it stay closed. inner: the groups directly in it, in order.
+    line; must_open: nor can it stay closed. bulky: hard for a body or a comment in it, which may
+    change how it is laid out; what is opened because the author or a setting asks is laid out as
+    if it did not fit. inner: the groups directly in it, in order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = False
+    hard = must_open = fixed = bulky = False
 
     def __init__(
         self,
@@ -92,7 +96,8 @@ class Plan:
     token, blanks before it when no line breaks there. lines: gaps that are new lines in no
     sequence, with the innermost group and whether a comment asks for it. blanks: least blank
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
-    ends. trailing: comments that end a line of code.
+    ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
+    author or a setting asks for it.
     """
 
     tree: Tree
@@ -106,6 +111,7 @@ class Plan:
     lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
     blanks: dict[int, int] = field(default_factory=dict)
     trailing: set[int] = field(default_factory=set)
+    asked: set[int] = field(default_factory=set)
     measured: Measured | None = None
 
     def gap(self, token: int) -> Gap:
@@ -139,6 +145,7 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures
             gap, node = result.gap(token), tree.gap_right(token)
             number = matched.owner(tree, node, gap)
             events[token] = (gap.part, gap.line, gap.blank, number, False)
+    _open_as_asked(result, matched, events)
     wanted = _unsure(result, matched, events, measures, measured)
     sown = _Sown({}, {}, {})
     sown.add(matched, result, wanted)
@@ -147,6 +154,33 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures
     _grow(result, matched, sown)
     _nest(result)
     return result
+
+
+def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> None:
+    """Force open what the author opened, and what holds more than may stand in a row."""
+    tree, rows = plan.tree, plan.rows
+    counted: dict[int, list[int]] = {}
+    for token in compress(count(), map(rows.asks.__getitem__, plan.gap_row)):
+        if not token:
+            continue
+        gap = plan.gap(token)
+        number = matched.owner(tree, tree.gap_right(token), gap)
+        if gap.part == MID:
+            counted.setdefault(number, []).append(token)
+        elif token not in events and b"\n" in tree.between(token):
+            events[token] = (gap.part, True, gap.blank, number, False)
+            plan.asked.add(token)
+    for number in matched.laden:
+        token = tree.first(matched.seeds[number].node) + 1
+        if token not in events:
+            events[token] = (OPEN, True, plan.gap(token).blank, number, False)
+            plan.asked.add(token)
+    for number, tokens in counted.items():
+        last = tokens[-1]
+        most = int(str(rows.style[matched.seeds[number].row]["row-most"].value))
+        if len(tokens) >= most and last not in events:
+            events[last] = (MID, True, plan.gap(last).blank, number, False)
+            plan.asked.add(last)
 
 
 @dataclass
@@ -297,7 +331,7 @@ class Matched:
 
     ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
     it is always opened, and so is all around it. opened: those of them that are opened by a body
-    in them alone.
+    in them alone. laden: bodies that might stand on one line, were there no other in them.
     """
 
     row: list[int]
@@ -307,6 +341,7 @@ class Matched:
     ends: dict[int, int]
     clear: list[bool]
     opened: list[int]
+    laden: set[int]
 
     def owner(self, tree: Tree, node: int, gap: Gap) -> int:
         """The number of the seed that a gap belongs to, which leads to a node."""
@@ -318,12 +353,14 @@ def _match(tree: Tree, rows: Rows) -> Matched:
     seeds = [_Seed(0, 0, -1, False)]
     clear = [True]
     opened: list[int] = []
+    laden: set[int] = set()
+    short: set[int] = set()
     header_ends: dict[int, int] = {}
     row: list[int] = []
     group_of: list[int] = []
     hang_of: dict[int, int] = {}
     if not tree.kind:
-        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
+        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
     within, beyond, special = rows.within, rows.beyond, rows.special
     place_of: list[Place | None] = [None] * len(tree.kind)  # per parent, of its next child
     add_row, add_group = row.append, group_of.append
@@ -349,9 +386,17 @@ def _match(tree: Tree, rows: Rows) -> Matched:
             place = beyond[found]
             add_group(shared)
             continue
+        node = len(row) - 1
+        if rows.short[found] != "never" and _is_short(tree, node, rows.short[found]):
+            found = row[-1] = rows.shortened(place, found, kind)
+            short.add(node)
+            outer = shared
+            while outer:
+                if seeds[outer].node in short:
+                    laden.add(outer)
+                outer = seeds[outer].around
         if not rows.comment[found]:
             place = beyond[found]
-        node = len(row) - 1
         group = shared
         begins = rows.starts[found]
         if begins & OUTSIDE and node and _ends_header(tree, rows, seeds[group], node):
@@ -377,7 +422,17 @@ def _match(tree: Tree, rows: Rows) -> Matched:
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = len(seeds) - 1
         add_group(group)
-    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened)
+    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
+
+
+def _is_short(tree: Tree, node: int, when: str) -> bool:
+    """Whether a body holds no more than one item beside its delimiters, as it was written."""
+    if len(tree.child_kinds(node)) > 3:
+        return False
+    if when == "fits":
+        return True
+    start, end = tree.token_start[tree.first(node)], tree.token_end[tree.last(node)]
+    return b"\n" not in tree.data[start:end]
 
 
 def _ends_header(tree: Tree, rows: Rows, header: _Seed, node: int) -> bool:
@@ -437,12 +492,13 @@ def _nest(plan: Plan) -> None:
         group = groups[number]
         if group.forced or group.wrap == "stack-always":
             group.hard = group.must_open = True
+            group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
     shortened: set[int] = set()  # heads that begin behind a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
         while number:
             group = groups[number]
             if group.part_of(token) or group.hanging:
-                _harden(plan, number, token)
+                _harden(plan, number, token, True)
                 break
             group.first = max(group.first, token)
             shortened.add(number)
@@ -456,9 +512,9 @@ def _nest(plan: Plan) -> None:
     for number in reversed(live):
         group = groups[number]
         if group.hard:
-            _harden(plan, group.around, group.first)
+            _harden(plan, group.around, group.first, group.bulky)
             around = groups[group.around]
-            if around.must_open and around.wrap == "flow" and not around.forced:
+            if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:
                 around.wrap = "stack"  # items of many lines do not flow
     for number in live:
         group = groups[number]
@@ -476,19 +532,20 @@ def _is_plain(group: Group) -> bool:
     return group.wrap in ("stack", "stack-always") and (group.hanging or opens_plainly(group.style))
 
 
-def _harden(plan: Plan, number: int, token: int) -> None:
+def _harden(plan: Plan, number: int, token: int, is_bulky: bool) -> None:
     """Something at this token cannot stand on one line: what of the group around it?"""
     group = plan.groups[number]
     if number == 0:
         return
-    group.hard = True  # first, since what stands before the first gap then may open
+    group.hard = True
+    group.bulky |= is_bulky  # first, since what stands before the first gap then may open
     if not may_open_inside(plan, group, group.part_of(token)):
         group.must_open = True
 
 
 def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     """Whether what stands in a part may open while the group stays closed."""
-    if part == 0 and group.hard:
+    if part == 0 and group.bulky:
         return True
     last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
     grant = group.style["grant"].value if not group.hanging else "all"

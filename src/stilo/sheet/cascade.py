@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from stilo.sheet.parse import Declaration, Rule
@@ -45,7 +45,7 @@ class _Candidates:
 
 
 #: What of a parent's and of a left sibling's style decides the gap before a node.
-SAID_AROUND = ("between", "wrap", "spine")
+SAID_AROUND = ("between", "wrap", "spine", "authored", "row-most")
 SAID_BESIDE = ("after", "break", "blank-after")
 
 _UNSAID = (-1, (0, 0, 0), -1)
@@ -314,6 +314,25 @@ class Cascade:
             pool.append(value)
             self._ids[value] = len(pool) - 1
         return self._ids[value]
+
+    def altered(self, state: int, changes: Mapping[str, Declared]) -> int:
+        """The state that a node has instead when some of its style is otherwise."""
+        with self.lock:
+            own = self.states[state]
+            around, beside = self._arounds[own.around], self._besides[own.beside]
+            style = {**self.styles[own.style], **changes}
+            self.styles.append(style)
+            changed = State(
+                self._intern(
+                    self._arounds, replace(around, said=tuple(style[p] for p in SAID_AROUND))
+                ),
+                self._intern(
+                    self._besides, replace(beside, said=tuple(style[p] for p in SAID_BESIDE))
+                ),
+                len(self.styles) - 1,
+            )
+            self.states.append(changed)
+            return len(self.states) - 1
 
     def said_around(self, around: int) -> Style:
         """The style of a parent, as far as it decides gaps between its children."""

@@ -125,6 +125,20 @@ PROPERTIES = _table(
         "Whether the items of an opened sequence may share one line of their own.",
     ),
     Property(
+        "authored", _YES, "no",
+        "Whether a list whose first item the author set on a new line stays opened.",
+    ),
+    Property(
+        "row-most", Whole(0, 99), 0,
+        "The most items that a sequence may hold on one line, the head of a chain included; with "
+        "more it is opened though it fits. 0: any number.",
+    ),
+    Property(
+        "short", Words(("never", "authored", "fits")), "never",
+        "When a body that holds no more than one simple item stands on the line that opens it, "
+        "if it fits there: never, where the author wrote it on one line, always.",
+    ),
+    Property(
         "keep", Words(("none", "name", "always")), "none",
         "Whether the first link of a chain stays on the line of its head: when the head is a "
         "plain name, always, or never.",
