@@ -1,6 +1,6 @@
 """Every file in cases/<language>: `name.in.x` laid out is `name.out.x`, and stays so.
 
-To add a case, add the input, run `python tests/test_cases.py`, and read what it wrote.
+Settings that are not the sheets' own stand in `name.style`, one `name=value` a line. To add a case, add the input, run `python tests/test_cases.py`, and read what it wrote.
 """
 
 from __future__ import annotations
@@ -21,11 +21,17 @@ PAIRS = [
 ]
 
 
+def style_of(given: Path) -> dict[str, str]:
+    """The settings of a case."""
+    path = given.with_name(given.name.split(".")[0] + ".style")
+    return dict(line.split("=") for line in path.read_text().split()) if path.exists() else {}
+
+
 @pytest.mark.parametrize("given, expected", PAIRS, ids=lambda path: path.name)
 def test_case(given: Path, expected: Path) -> None:
-    result = stilo.reformat_file(given)
+    result = stilo.reformat_file(given, style=style_of(given))
     assert result.data == expected.read_bytes()
-    again = stilo.reformat_file(expected)
+    again = stilo.reformat_file(expected, style=style_of(given))
     assert not again.changed
     assert not again.findings
 
@@ -33,7 +39,7 @@ def test_case(given: Path, expected: Path) -> None:
 if __name__ == "__main__":
     for source, target in PAIRS:
         target.parent.mkdir(parents=True, exist_ok=True)
-        data = stilo.reformat_file(source).data
+        data = stilo.reformat_file(source, style=style_of(source)).data
         if not target.exists() or target.read_bytes() != data:
             print(f"{target}: written", file=sys.stderr)
             target.write_bytes(data)

@@ -132,6 +132,44 @@ def test_a_pattern_that_misses_a_token_leaves_the_check_to_the_parser() -> None:
     assert stilo.reformat("[1,2]", language).text == "[1, 2]\n"
 
 
+def test_columns_go_when_they_are_no_longer_asked_for() -> None:
+    text = "class A { int a = 1;\nlong bb = 22;\nvoid f() { a = 1;\n bb = 2; } }"
+    style = {"declared-name.column": "yes", "assignment-sign.column": "yes"}
+    aligned = stilo.reformat(text, "java", style)
+    assert "int  a = 1;" in aligned.text and "a  = 1;" in aligned.text
+    assert aligned.decision(1, 15).outcome == "2 blanks"
+    assert aligned.decision(1, 15).reasons[0].property == "column"
+    assert stilo.reformat(aligned.text, "java").text == stilo.reformat(text, "java").text
+
+
+def test_columns_never_pass_the_width() -> None:
+    text = "class A { int a = 1;\nAVeryLongName<Of, A, Type> bb;\n}"
+    for width in range(20, 60):
+        result = stilo.reformat(text, "java", {"width": width, "declared-name.column": "yes"})
+        plain = stilo.reformat(text, "java", {"width": width})
+        longest = max(map(len, plain.text.split("\n")))
+        assert max(map(len, result.text.split("\n"))) <= max(width, longest)
+
+
+@pytest.mark.parametrize(
+    "setting, text, because",
+    [
+        ("arguments.authored=yes", "f(\na)", "the author set the first item on a new line"),
+        ("arguments.row-most=1", "f(a, b)", "this sequence holds more items than may stand in a row"),
+        ("arguments.wrap=stack-always", "f(a)", "this sequence is always laid out one item a line"),
+        ("width=20", "f(aaaaaaaaa, b)", "on one line this would pass the width of 20 columns"),
+        ("width=100", "f(// x\na)", "a comment in this sequence has a line of its own"),
+    ],
+)
+def test_a_break_is_explained(setting: str, text: str, because: str) -> None:
+    name, value = setting.split("=")
+    source = "class A { int x = " + text + "; }"
+    result = stilo.reformat(source, "java", {name: value})
+    line = source.count("\n") + 1
+    column = source.split("\n")[-1].index("a", 17 if line == 1 else 0) + 1
+    assert result.decision(line, column).because == because
+
+
 def test_threads_share_a_language() -> None:
     raw = (DEMO / "Sailing.java").read_bytes()
     expected = stilo.reformat(raw, "java").data

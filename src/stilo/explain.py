@@ -74,22 +74,28 @@ def findings_of(
         if token == count:
             found = found[:-1] if not source.raw.endswith(b"\n") else found
         if found != wanted:
-            yield _gap_finding(source, plan, fitted, token, found, wanted)
+            yield _gap_finding(source, plan, fitted, rendered, token, found)
         if token < count and rendered.tokens[token] != tree.token_text(token):
             at = source.position(tree.token_start[token])
             yield Finding(at, "further lines of the comment are to move with its first", None)
 
 
 def _gap_finding(
-    source: Source, plan: Plan, fitted: Fitted, token: int, found: bytes, wanted: bytes
+    source: Source,
+    plan: Plan,
+    fitted: Fitted,
+    rendered: Rendered,
+    token: int,
+    found: bytes,
 ) -> Finding:
+    wanted = rendered.gaps[token]
     tree = plan.tree
     count = len(tree.token_node)
     end_before = tree.token_end[token - 1] if token else 0
     at = source.position(tree.token_start[token] if token < count else end_before)
     if token == count:
         return Finding(at, _end_of_text(found, wanted), None)
-    reason = _gap_reason(plan, fitted, token)
+    reason = _gap_reason(plan, fitted, rendered, token)
     if b"\n" in wanted and b"\n" not in found:
         return Finding(at, f"a new line is wanted before {_shown(plan, token)}", reason)
     if b"\n" in found and b"\n" not in wanted:
@@ -178,13 +184,21 @@ def _blank_reason(plan: Plan, token: int) -> Reason:
     return _reason(style["blank-most"], "blank-most")
 
 
-def _gap_reason(plan: Plan, fitted: Fitted, token: int) -> Reason | None:
-    reasons = _reasons(plan, fitted, token)
+def _gap_reason(
+    plan: Plan, fitted: Fitted, rendered: Rendered, token: int
+) -> Reason | None:
+    reasons = _reasons(plan, fitted, rendered, token)
     return reasons[0] if reasons else None
 
 
-def _reasons(plan: Plan, fitted: Fitted, token: int) -> tuple[Reason, ...]:
+def _reasons(
+    plan: Plan, fitted: Fitted, rendered: Rendered, token: int
+) -> tuple[Reason, ...]:
     gap = plan.gap(token)
+    if token in rendered.aligned:
+        leaf = plan.row[plan.tree.token_node[token]]
+        row = leaf if token in plan.trailing else plan.gap_row[token]
+        return (_reason(plan.rows.style[row]["column"], "column"),)
     if token in plan.trailing:
         return ()
     if token in plan.lines:
@@ -233,7 +247,7 @@ def decision_at(
     position = source.position(tree.token_start[token])
     before = _shown(plan, token - 1) if token else "the start of the file"
     outcome, because = _outcome(plan, fitted, rendered, values, token)
-    reasons = _reasons(plan, fitted, token) if token else ()
+    reasons = _reasons(plan, fitted, rendered, token) if token else ()
     return Decision(position, before, _shown(plan, token), outcome, because, reasons)
 
 
@@ -248,6 +262,8 @@ def _outcome(
         return "the text begins here", "nothing stands before the first token"
     gap = plan.gap(token)
     if token not in fitted.breaks:
+        if token in rendered.aligned:
+            return _blanks(rendered.gaps[token]), "it begins at one column with the lines around"
         space = "one blank" if rendered.gaps[token] else "no blank"
         if token in plan.trailing:
             return "one blank", "a comment behind code stays on its line"

@@ -76,7 +76,7 @@ class Rows:
     before),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `asks` (the sequence may open for what the
-    author wrote or for the number of its items), `short`, `style`.
+    author wrote or for the number of its items), `cell` (set in a column), `short`, `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
@@ -108,6 +108,7 @@ class Rows:
         self.comment: list[bool] = []
         self.special: list[bool] = []
         self.asks: list[bool] = []
+        self.cell: list[bool] = []
         self.short: list[str] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
@@ -219,6 +220,7 @@ class Rows:
         is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
         is_counted = bool(said_around["row-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_counted))
+        self.cell.append(style["column"].value == "yes")
         self.short.append(str(style["short"].value) if starts & OUTSIDE else "never")
         self._states.append(state)
         self.style.append(style)

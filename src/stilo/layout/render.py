@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Set
 from dataclasses import dataclass
 
+from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID
 from stilo.layout.groups import Plan
@@ -20,11 +21,13 @@ _STARRED = re.compile(rb"\n[ \t]*\*")
 class Rendered:
     """The result as pieces: the white space before each token and each token's text.
 
-    `gaps` has one piece more than `tokens`: what ends the text.
+    `gaps` has one piece more than `tokens`: what ends the text. aligned: tokens that a column
+    has, so that the blanks before them follow from other lines.
     """
 
     gaps: list[bytes]
     tokens: list[bytes]
+    aligned: Set[int] = frozenset()
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -55,6 +58,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]
+    aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
     for token in plan.comments:
         text = tokens[token]
         if b"\n" in text:
@@ -62,7 +66,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         elif text[-1:].isspace():
             tokens[token] = text.rstrip()
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
-    return Rendered(gaps, tokens)
+    return Rendered(gaps, tokens, aligned)
 
 
 def _most_blank_lines(plan: Plan) -> dict[int, int]:

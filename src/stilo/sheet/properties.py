@@ -152,6 +152,11 @@ PROPERTIES = _table(
         "grant", Words(("none", "last", "all")), "none",
         "Which parts of a sequence may open in place while it stays closed itself.",
     ),
+    Property(
+        "column", _YES, "no",
+        "Whether the node begins at one column in lines that follow each other, each a whole item "
+        "of one sequence with such nodes of the same kinds; a comment, where it stands behind code.",
+    ),
     Property("cost", Whole(0, 1000), 3, "What opening the sequence costs."),
     Property(
         "hold", Whole(0, 1000), 0,
