@@ -26,12 +26,16 @@ from stilo.width import display_width
 
 
 def words(result: stilo.Result) -> list[bytes]:
-    """The tokens of a source, comments without the white space at the edges of their lines."""
+    """The tokens of a source, comments without the white space at the edges of their lines.
+
+    Separators behind last items are left out where the style decides on them.
+    """
     plan = result._plan
     texts = [plan.tree.token_text(t) for t in range(len(plan.space))]
     for token in plan.comments:
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
-    return texts
+    tails = {tail.found for tail in plan.tails.values()}
+    return [text for token, text in enumerate(texts) if token not in tails]
 
 
 def permitted(group: Group, token: int) -> bool:

@@ -74,8 +74,7 @@ def main() -> int:
         rendered = timed("render", render, planned, fitted, values)
         text = timed("join", rendered.text)
         timed(
-            "verify", verify, grammar, source, tree, rendered, text, planned.comments,
-            language.whole,
+            "verify", verify, grammar, source, planned, rendered, text, language.whole
         )
     unit = times["parser alone"]
     print(f"{len(sources)} files, {lines} lines; parser alone {lines / unit:,.0f} lines/s")

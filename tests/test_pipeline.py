@@ -102,10 +102,7 @@ def test_the_check_notices_a_lost_and_a_joined_token() -> None:
     for before, after in [(b"int a", b"inta"), (b"- -1", b"--1"), (b"= ", b"= //"), (b";", b"")]:
         broken = rendered.text().replace(before, after)
         with pytest.raises(stilo.UnsafeResult):
-            verify(
-                language.grammar, result.source, plan.tree, rendered, broken, plan.comments,
-                language.whole,
-            )
+            verify(language.grammar, result.source, plan, rendered, broken, language.whole)
 
 
 @pytest.mark.parametrize(
@@ -119,7 +116,7 @@ def test_the_check_by_a_pattern_notices_changed_tokens(before: bytes, after: byt
     broken = rendered.text().replace(before, after)
     assert broken != rendered.text()
     with pytest.raises(stilo.UnsafeResult):
-        verify(grammar, result.source, plan.tree, rendered, broken, plan.comments, frozenset())
+        verify(grammar, result.source, plan, rendered, broken, frozenset())
 
 
 def test_a_pattern_that_misses_a_token_leaves_the_check_to_the_parser() -> None:

@@ -76,8 +76,19 @@ def findings_of(
         if found != wanted:
             yield _gap_finding(source, plan, fitted, rendered, token, found)
         if token < count and rendered.tokens[token] != tree.token_text(token):
-            at = source.position(tree.token_start[token])
-            yield Finding(at, "further lines of the comment are to move with its first", None)
+            yield _token_finding(source, plan, rendered, token)
+
+
+def _token_finding(source: Source, plan: Plan, rendered: Rendered, token: int) -> Finding:
+    tree = plan.tree
+    at = source.position(tree.token_start[token])
+    if token in rendered.added:
+        at = source.position(tree.token_end[token])
+        sign = rendered.added[token].decode()
+        return Finding(at, f'"{sign}" is wanted behind {_shown(plan, token)}', None)
+    if token in rendered.removed:
+        return Finding(at, f"{_shown(plan, token)} is not wanted behind the last item", None)
+    return Finding(at, "further lines of the comment are to move with its first", None)
 
 
 def _gap_finding(

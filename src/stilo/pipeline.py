@@ -153,9 +153,7 @@ def reformat_source(
     rendered = render(planned, fitted, values)
     text = rendered.text()
     if text != source.data:
-        verify(
-            language.grammar, source, tree, rendered, text, planned.comments, language.whole
-        )
+        verify(language.grammar, source, planned, rendered, text, language.whole)
     eol = _line_end(source, values)
     touched = None if lines is None else _touched(source, planned, fitted, lines)
     if touched is None:

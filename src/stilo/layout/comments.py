@@ -63,6 +63,11 @@ def _comment_run(
     while start + trailing < stop and not newline_before[trailing]:
         if not (line_comment[trailing] or newline_before[trailing + 1]):
             break
+        is_last = start + trailing + 1 == stop
+        if part == CLOSE and is_last and not (line_comment[trailing] or _is_firm(plan, stop)):
+            # It would end a line or not as the list is opened or not, so it must count as code.
+            newline_before[trailing + 1] = False
+            break
         plan.trailing.add(start + trailing)
         trailing += 1
     main = start + trailing  # the gap that takes the break proper
@@ -79,12 +84,14 @@ def _comment_run(
         elif token == main:
             is_last = token == stop
             role = part
-            if part == CLOSE and not is_last and must:
-                role = MID
+            if part == CLOSE and not is_last:  # the comment belongs to the item before
+                role = MID if must else NONE
             if part == EMPTY:
                 role = NONE if not must else (CLOSE if is_last else OPEN)
             events[token] = (role, forced or must, blank, number, must and not resumes)
-        elif token == stop and part in (CLOSE, EMPTY):
+        elif token == stop and part == CLOSE:
+            events[token] = (CLOSE, forced or must, 0, number, must)
+        elif token == stop and part == EMPTY:
             events[token] = (CLOSE if must else NONE, must, 0, number, must)
         elif must:
             events[token] = (MID if part != NONE else NONE, True, 0, number, not resumes)
@@ -95,6 +102,10 @@ def _comment_run(
         before_closer = token == stop and part != OPEN
         if not (tight and (behind_opener or before_closer)):
             plan.space[token] = 1
+
+
+def _is_firm(plan: Plan, token: int) -> bool:
+    return plan.rows.firm[plan.gap_row[token]]
 
 
 def _stands_at_base(plan: Plan, token: int) -> bool:

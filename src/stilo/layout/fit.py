@@ -112,7 +112,7 @@ class _Fitter:
             inside = tops[top:past]
             indent = cuts.get(begin, 0)
             if (
-                indent + ends[stop - 1] - starts[begin] > limit
+                indent + ends[stop - 1] - starts[begin] + self.plan.room(stop) > limit
                 or any(self.groups[n].hard for n in inside)
                 or (multi and _any_between(multi, begin, stop))
             ):
@@ -168,8 +168,10 @@ class _Fitter:
     # segments
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
-        task = self._concat(begin, end, inside, indent, indent, 0)
-        frontier = self._drive(task)
+        room = self.plan.room(end)
+        frontier = self._drive(self._concat(begin, end, inside, indent, indent, room))
+        if room:
+            frontier = self._shift(frontier, room)
         _, rope = min(frontier.values(), key=lambda value: value[0])
         self._apply(rope)
         self.memo.clear()
@@ -393,7 +395,8 @@ class _Fitter:
             first_kid = at
             while at < len(inner) and groups[inner[at]].first < stop:
                 at += 1
-            trail = rest if is_last else 0
+            room = 0 if is_last else self.plan.room(stop)
+            trail = rest if is_last else room
             if begin == stop:  # a hanging node: nothing stands before its gap
                 frontier = {line_column: (0, None)}
             else:
@@ -419,6 +422,8 @@ class _Fitter:
                     frontier = yield from self._concat(
                         begin, stop, kids, line_column, line_indent, trail
                     )
+                    if room:
+                        frontier = self._shift(frontier, room)
             if is_last:
                 break
             cost, rope = min(frontier.values(), key=lambda value: value[0])

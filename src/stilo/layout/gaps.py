@@ -76,7 +76,8 @@ class Rows:
     before),
     `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
     `special` (it starts a sequence or is a comment), `asks` (the sequence may open for what the
-    author wrote or for the number of its items), `cell` (set in a column), `short`, `style`.
+    author wrote or for the number of its items), `cell` (set in a column), `tail` (of a gap before a
+    closing delimiter: separator and whether one is wanted), `short`, `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
@@ -109,6 +110,7 @@ class Rows:
         self.special: list[bool] = []
         self.asks: list[bool] = []
         self.cell: list[bool] = []
+        self.tail: list[tuple[bytes, str] | tuple[()]] = []
         self.short: list[str] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
@@ -220,6 +222,9 @@ class Rows:
         is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
         is_counted = bool(said_around["row-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_counted))
+        sign, mode = str(said_around["separator"].value), str(said_around["tail"].value)
+        has_tail = gap.part == CLOSE and sign != "none" and mode != "keep"
+        self.tail.append((sign.encode(), mode) if has_tail else ())
         self.cell.append(style["column"].value == "yes")
         self.short.append(str(style["short"].value) if starts & OUTSIDE else "never")
         self._states.append(state)

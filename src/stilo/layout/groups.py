@@ -31,6 +31,7 @@ from stilo.layout.gaps import (
     Rows,
     opens_plainly,
 )
+from stilo.layout.tails import Tail, find_tails
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
@@ -97,7 +98,8 @@ class Plan:
     sequence, with the innermost group and whether a comment asks for it. blanks: least blank
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
-    author or a setting asks for it.
+    author or a setting asks for it. tails: by closing delimiter, where the separator behind the
+    last item is the style's to decide.
     """
 
     tree: Tree
@@ -112,7 +114,13 @@ class Plan:
     blanks: dict[int, int] = field(default_factory=dict)
     trailing: set[int] = field(default_factory=set)
     asked: set[int] = field(default_factory=set)
+    tails: dict[int, Tail] = field(default_factory=dict)
     measured: Measured | None = None
+
+    def room(self, token: int) -> int:
+        """Columns to keep at the end of a line before the one that a token begins."""
+        tail = self.tails.get(token)
+        return len(tail.sign) if tail is not None and tail.is_wanted else 0
 
     def gap(self, token: int) -> Gap:
         """What the sheet says of the gap before a token."""
@@ -138,7 +146,9 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures
     result = Plan(tree, rows, row, gap_row, space, comments, opaque)
     _keep_apart(result, leaf_row, punctuation)
     events = place_comments(result, matched)
-    result.measured = measured = measure(tree, space, opaque, result.trailing)
+    result.tails = find_tails(result)
+    unmeasured = result.trailing.union(t.found for t in result.tails.values() if t.found >= 0)
+    result.measured = measured = measure(tree, space, opaque, unmeasured)
     events.pop(0, None)
     for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
         if token and token not in events:
@@ -283,7 +293,8 @@ def _unsure(
         calm = at == len(unsettled) or unsettled[at] >= token
         if not calm and token - begin == 1:
             calm = unsettled[at] == begin and begin in measured.multi
-        if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= width):
+        room = width - plan.room(token)
+        if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= room):
             wanted += [
                 t
                 for t in range(begin + 1, token)

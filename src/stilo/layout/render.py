@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Set
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
@@ -22,12 +22,15 @@ class Rendered:
     """The result as pieces: the white space before each token and each token's text.
 
     `gaps` has one piece more than `tokens`: what ends the text. aligned: tokens that a column
-    has, so that the blanks before them follow from other lines.
+    has, so that the blanks before them follow from other lines. added: what a token's text has
+    gained at its end; removed: tokens that are gone, with the gap before them.
     """
 
     gaps: list[bytes]
     tokens: list[bytes]
     aligned: Set[int] = frozenset()
+    added: Mapping[int, bytes] = field(default_factory=dict)
+    removed: Set[int] = frozenset()
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -58,6 +61,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]
+    added, removed = _settle_tails(plan, fitted, gaps, tokens)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
     for token in plan.comments:
         text = tokens[token]
@@ -66,7 +70,24 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         elif text[-1:].isspace():
             tokens[token] = text.rstrip()
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
-    return Rendered(gaps, tokens, aligned)
+    return Rendered(gaps, tokens, aligned, added, removed)
+
+
+def _settle_tails(
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes]
+) -> tuple[dict[int, bytes], set[int]]:
+    """Write the separators that are wanted behind last items, and drop those that are not."""
+    added: dict[int, bytes] = {}
+    removed: set[int] = set()
+    for closing, tail in plan.tails.items():
+        is_wanted = tail.is_wanted and closing in fitted.breaks
+        if is_wanted and tail.found < 0:
+            tokens[tail.item] += tail.sign
+            added[tail.item] = tail.sign
+        elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
+            tokens[tail.found] = gaps[tail.found] = b""
+            removed.add(tail.found)
+    return added, removed
 
 
 def _most_blank_lines(plan: Plan) -> dict[int, int]:

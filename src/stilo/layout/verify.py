@@ -1,15 +1,17 @@
 """The check of every result before it is handed out.
 
-Its text must be the same but for white space. Comments are compared line by
-line, white space at the edges of their lines left out. Then either its tokens
-are found by a reader other than the grammar, where the sheet has one (and that
-one sees the source as the grammar does); or the result is parsed again, and its
-tree must have the very same shape, tokens included.
+Its text must be the same but for white space and for the separators behind last
+items that the style edits. Comments are compared line by line, white space at
+the edges of their lines left out. Then either its tokens are found by a reader
+other than the grammar, where the sheet has one (and that one sees the source as
+the grammar does); or the result is parsed again, and its tree must have the very
+same shape, tokens included.
 """
 
 from __future__ import annotations
 
 from stilo.errors import Fault, UnsafeResult
+from stilo.layout.groups import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
@@ -19,38 +21,73 @@ from stilo.tree.grammar import Grammar, flatten, outline
 def verify(
     grammar: Grammar,
     source: Source,
-    tree: Tree,
+    plan: Plan,
     rendered: Rendered,
     text: bytes,
-    comments: list[int],
     whole: frozenset[int],
 ) -> None:
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place.
 
-    What is compared: no character but white space came, went or moved; each comment has its
-    lines; and the sheet's own pattern finds the very same tokens, or the parse of the result has
-    no error and its tree the same shape, node for node, every token with its kind. (White space
-    within other tokens is copied with them.)
+    What is compared: no character but white space (and edited separators) came, went or moved;
+    each comment has its lines; and the sheet's own pattern finds the very same tokens, or the
+    parse of the result has no error and its tree the same shape, node for node, every token with
+    its kind. (White space within other tokens is copied with them.)
     """
-    is_same_text = text.translate(None, BLANKS) == tree.solid and all(
-        _same_comment(tree.token_text(t), rendered.tokens[t]) for t in comments
+    tree = plan.tree
+    is_edited = bool(rendered.added or rendered.removed)
+    solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
+    is_same_text = text.translate(None, BLANKS) == solid and all(
+        _same_comment(tree.token_text(t), rendered.tokens[t])
+        for t in plan.comments
+        if t not in rendered.added
     )
-    find = grammar.tokens.findall if grammar.tokens else None
+    find = grammar.tokens.findall if grammar.tokens and not is_edited else None
     is_known = find is not None and find(tree.data) == tree.texts
     if find is not None and is_known and is_same_text and find(text) == rendered.tokens:
         return
     data = text if text.endswith(b"\n") else text + b"\n"
     parsed = grammar.parse(data)
-    if (
-        is_same_text
-        and not is_known
-        and not parsed.root_node.has_error
-        and parsed.root_node.descendant_count == tree.size
-        and outline(parsed, tree.inner) == tree.shape
-    ):
-        return
+    if is_same_text and not is_known and not parsed.root_node.has_error:
+        if is_edited:
+            shape = outline(parsed, tree.inner)
+            if _without_tails(shape, grammar, plan) == _without_tails(tree.shape, grammar, plan):
+                return
+        elif (
+            parsed.root_node.descendant_count == tree.size
+            and outline(parsed, tree.inner) == tree.shape
+        ):
+            return
     again = flatten(parsed, whole | grammar.plain, data)
     raise UnsafeResult(_difference(source, tree, again, rendered))
+
+
+def _edited(tree: Tree, rendered: Rendered) -> list[bytes]:
+    """The tokens of the source, with the separators behind last items as the style has them."""
+    return [
+        b"" if token in rendered.removed else text + rendered.added.get(token, b"")
+        for token, text in enumerate(tree.texts)
+    ]
+
+
+def _without_tails(shape: list[int], grammar: Grammar, plan: Plan) -> list[int]:
+    """A shape without the separators that nothing but comments part from a closing delimiter."""
+    kinds, leaf = plan.tree.kind, plan.tree.token_node
+    signs = {
+        kind
+        for tail in plan.tails.values()
+        for kind in grammar.kinds.get((tail.sign.decode(), False), ())
+    }
+    closers = {kinds[leaf[closing]] for closing in plan.tails}
+    comments = {kinds[leaf[token]] for token in plan.comments}
+    kept = []
+    is_last = False
+    for kind in reversed(shape):
+        if is_last and kind in signs:
+            is_last = False
+            continue
+        is_last = kind in closers or (is_last and kind in comments)
+        kept.append(kind)
+    return kept
 
 
 def _same_comment(before: bytes, after: bytes) -> bool:
@@ -63,14 +100,18 @@ def _same_comment(before: bytes, after: bytes) -> bool:
 
 def _difference(source: Source, tree: Tree, again: Tree, rendered: Rendered) -> Fault:
     """The first token that would not survive, as a fault of the source."""
-    token = 0
+    token = at = 0
     for token, text in enumerate(rendered.tokens):
+        if token in rendered.removed:
+            continue
+        sign = rendered.added.get(token, b"")
         if (
-            token >= len(again.token_start)
-            or again.texts[token] != text
-            or again.kind[again.token_node[token]] != tree.kind[tree.token_node[token]]
+            at >= len(again.token_start)
+            or again.texts[at] != text.removesuffix(sign)
+            or again.kind[again.token_node[at]] != tree.kind[tree.token_node[token]]
         ):
             break
+        at += 2 if sign else 1
     line, column = source.position(tree.token_start[token] if tree.token_start else 0)
     shown = tree.token_text(token).decode("utf-8", "replace")[:40] if tree.token_start else ""
     return Fault(

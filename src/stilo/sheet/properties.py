@@ -55,7 +55,19 @@ class Name:
         return text if text.replace("-", "").isalnum() else None
 
 
-Type = Union[Words, Whole, Name]
+@dataclass(frozen=True)
+class Sign:
+    """Values that are a token of the language, in quotes."""
+
+    def __str__(self) -> str:
+        return "a token in quotes"
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, or None if it is not permitted."""
+        return text if text and not text.isspace() else None
+
+
+Type = Union[Words, Whole, Name, Sign]
 
 
 @dataclass(frozen=True)
@@ -123,6 +135,15 @@ PROPERTIES = _table(
     Property(
         "shelf", _YES, "no",
         "Whether the items of an opened sequence may share one line of their own.",
+    ),
+    Property(
+        "separator", Sign(), "none",
+        "The token between the items, where the language permits one behind the last, too.",
+    ),
+    Property(
+        "tail", Words(("keep", "stacked", "never")), "keep",
+        "Whether a separator stands behind the last item: as the author has it, where the closing "
+        "delimiter is on its own line (and only there), never. Needs `separator`.",
     ),
     Property(
         "authored", _YES, "no",

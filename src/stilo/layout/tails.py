@@ -1,0 +1,52 @@
+"""The separator behind the last item of a list: where one is wanted, and where it is not.
+
+With spacing, this is all that Stilo ever changes of a text: a list that declares its separator
+may gain one when it is stacked, and lose it when it is not. For measuring, no such separator
+exists; the line of a last item keeps room for the one that is wanted there.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import compress, count
+from typing import TYPE_CHECKING
+
+from stilo.layout.gaps import OPEN
+
+if TYPE_CHECKING:
+    from stilo.layout.groups import Plan
+
+
+@dataclass(frozen=True)
+class Tail:
+    """The end of a list: the separator, the token of the one that is there (or -1), the last
+    token of the last item, and whether a stacked list wants one."""
+
+    sign: bytes
+    found: int
+    item: int
+    is_wanted: bool
+
+
+def find_tails(plan: Plan) -> dict[int, Tail]:
+    """Per closing delimiter, the tail before it, of lists whose style does not keep it as it is."""
+    rows, tree = plan.rows, plan.tree
+    tails: dict[int, Tail] = {}
+    for closing in compress(count(), map(rows.tail.__getitem__, plan.gap_row)):
+        sign, mode = rows.tail[plan.gap_row[closing]] or (b"", "")
+        home = tree.parent[tree.gap_right(closing)]
+        last = _code_before(plan, closing)
+        found = -1
+        if tree.texts[last] == sign and tree.parent[tree.token_node[last]] == home:
+            found, last = last, _code_before(plan, last)
+        if plan.gap(last + 1).part != OPEN:  # there is an item
+            tails[closing] = Tail(sign, found, last, mode == "stacked")
+    return tails
+
+
+def _code_before(plan: Plan, token: int) -> int:
+    row, leaf, is_comment = plan.row, plan.tree.token_node, plan.rows.comment
+    token -= 1
+    while token and is_comment[row[leaf[token]]]:
+        token -= 1
+    return token
