@@ -11,6 +11,7 @@ sequence more opened has fewer columns past the width. Prints the three counts a
 from __future__ import annotations
 
 import argparse
+import re
 import sys
 from collections import Counter
 from dataclasses import dataclass, replace
@@ -34,6 +35,10 @@ def words(result: stilo.Result) -> list[bytes]:
     texts = [plan.tree.token_text(t) for t in range(len(plan.space))]
     for token in plan.comments:
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
+    if int(result.values["prose-width"]):  # comments may have other lines: compare what they say
+        said = re.sub(rb"\W+", b"", b"".join(texts[token] for token in plan.comments))
+        kept = set(range(len(texts))).difference(plan.comments)
+        return [said, *(texts[token] for token in sorted(kept))]
     tails = {tail.found for tail in plan.tails.values()}
     return [text for token, text in enumerate(texts) if token not in tails]
 

@@ -12,7 +12,7 @@ of recursion, so depth breaks nothing.
 The result of fitting a part is a *frontier*: for each column at which its last
 line may end, the least cost with that end. Columns past the width are charged
 as soon as they are passed, and all such ends are one, which keeps frontiers
-small.
+small (not where some lines are aligned: those need to know the column).
 """
 
 from __future__ import annotations
@@ -83,6 +83,8 @@ class _Fitter:
             and group.wrap == "stack-always"
             and (group.hanging or opens_plainly(group.style))
         )
+        #: Whether all ends past the width are one; lines that are set under an item need the column.
+        self.forgets = all(group.style["align"].value == "no" for group in self.groups)
         self.ways: dict[int, list[_Way]] = {}
         self.memo: dict[tuple[int, int, int, int], Frontier] = {}
 
@@ -256,8 +258,10 @@ class _Fitter:
                 )
             else:
                 end = column + self.ends[group.end - 1] - self._origin(group)
-                over = max(0, end - self.limit)
-                closed = {min(end, self.limit): (over * OVERFLOW, None)}
+                over = max(0, end - max(column, self.limit))
+                if self.forgets:
+                    end = min(end, self.limit)
+                closed = {end: (over * OVERFLOW, None)}
             held = max(0, group.parts.count(MID) - 1) * int(group.style["hold"].value) * PENALTY
             if self.is_airy and group.parts[0] == OPEN:
                 held += AIRY_HOLD * PENALTY
@@ -524,11 +528,12 @@ class _Fitter:
         limit = self.limit
         moved: Frontier = {}
         for column, (cost, rope) in frontier.items():
-            column += columns
-            if column > limit:
-                cost += (column - limit) * OVERFLOW
-                column = limit
-            _offer(moved, column, cost, rope)
+            end = column + columns
+            if end > limit:
+                cost += (end - max(column, limit)) * OVERFLOW
+                if self.forgets:
+                    end = limit
+            _offer(moved, end, cost, rope)
         return moved
 
 

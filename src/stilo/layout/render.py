@@ -10,6 +10,7 @@ from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID
 from stilo.layout.groups import Plan
+from stilo.layout.prose import rewrap
 from stilo.sheet.properties import Value
 
 
@@ -23,7 +24,9 @@ class Rendered:
 
     `gaps` has one piece more than `tokens`: what ends the text. aligned: tokens that a column
     has, so that the blanks before them follow from other lines. added: what a token's text has
-    gained at its end; removed: tokens that are gone, with the gap before them.
+    gained at its end; removed: tokens that are gone, with the gap before them. reworded: comments
+    that were wrapped anew, with the mark that their lines begin with; a run of them is now in the
+    first one's text.
     """
 
     gaps: list[bytes]
@@ -31,6 +34,7 @@ class Rendered:
     aligned: Set[int] = frozenset()
     added: Mapping[int, bytes] = field(default_factory=dict)
     removed: Set[int] = frozenset()
+    reworded: Mapping[int, bytes] = field(default_factory=dict)
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -69,8 +73,10 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
             tokens[token] = _move_comment(text, _column(plan, fitted, token, gaps), tab, values)
         elif text[-1:].isspace():
             tokens[token] = text.rstrip()
+    prose = int(values["prose-width"])
+    reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
-    return Rendered(gaps, tokens, aligned, added, removed)
+    return Rendered(gaps, tokens, aligned, added, removed, reworded)
 
 
 def _settle_tails(

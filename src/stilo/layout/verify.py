@@ -34,6 +34,9 @@ def verify(
     its kind. (White space within other tokens is copied with them.)
     """
     tree = plan.tree
+    if rendered.reworded:
+        _verify_prose(grammar, source, plan, rendered, text, whole)
+        return
     is_edited = bool(rendered.added or rendered.removed)
     solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
     is_same_text = text.translate(None, BLANKS) == solid and all(
@@ -59,6 +62,53 @@ def verify(
             return
     again = flatten(parsed, whole | grammar.plain, data)
     raise UnsafeResult(_difference(source, tree, again, rendered))
+
+
+def _verify_prose(
+    grammar: Grammar,
+    source: Source,
+    plan: Plan,
+    rendered: Rendered,
+    text: bytes,
+    whole: frozenset[int],
+) -> None:
+    """As `verify`, where comments were wrapped: code and comments are compared apart.
+
+    The code must have the same tokens, and the same shape once comments are left out; the
+    comments the same signs, once their marks are.
+    """
+    data = text if text.endswith(b"\n") else text + b"\n"
+    parsed = grammar.parse(data)
+    again = flatten(parsed, whole | grammar.plain, data)
+    tree = plan.tree
+    comments = {tree.kind[tree.token_node[token]] for token in plan.comments}
+    before, after = _edited(tree, rendered), again.texts
+    said = set(plan.comments)
+    code = [t for token, t in enumerate(before) if t and token not in said]
+    if (
+        not parsed.root_node.has_error
+        and b"".join(code).translate(None, BLANKS)
+        == b"".join(
+            t for token, t in enumerate(after) if again.kind[again.token_node[token]] not in comments
+        ).translate(None, BLANKS)
+        and _without_tails(
+            [kind for kind in tree.shape if kind not in comments], grammar, plan
+        )
+        == _without_tails([kind for kind in again.shape if kind not in comments], grammar, plan)
+        and _signs([before[token] for token in plan.comments], rendered)
+        == _signs(
+            [t for token, t in enumerate(after) if again.kind[again.token_node[token]] in comments],
+            rendered,
+        )
+    ):
+        return
+    raise UnsafeResult(_difference(source, tree, again, rendered))
+
+
+def _signs(comments: list[bytes], rendered: Rendered) -> bytes:
+    """All that comments say, without white space and the signs of their marks."""
+    marks = b"".join(set(rendered.reworded.values()))
+    return b"".join(comments).translate(None, BLANKS + marks)
 
 
 def _edited(tree: Tree, rendered: Rendered) -> list[bytes]:
