@@ -37,11 +37,18 @@ def read(path: Path) -> tuple[str, Tree]:
     return language.name, tree
 
 
+def is_margin_said(tree: Tree, token: int, is_comment: list[bool]) -> bool:
+    """Whether a token is a label of a switch or a comment in a file that has these."""
+    labels = {b"case", b"default"}
+    return tree.texts[token] in labels or (is_comment[token] and not labels.isdisjoint(tree.texts))
+
+
 def scramble(path: Path, seed: int) -> bytes:
     """The file with every gap replaced by other white space that means the same.
 
     A comment keeps its place on its line or on a line of its own, tokens stay apart where they
-    were apart, and in a language whose lines mean something the line ends stay.
+    were apart, and in a language whose lines mean something the line ends stay. How far comments
+    stand in next to a label of a switch stays too, since it says where they belong.
     """
     language, tree = read(path)
     kinds = stilo.load_language(language).comment_kinds
@@ -51,7 +58,7 @@ def scramble(path: Path, seed: int) -> bytes:
     for token in range(len(tree.token_node)):
         gap = tree.between(token)
         near_comment = is_comment[token] or (token and is_comment[token - 1])
-        if not token:
+        if not token or (b"\n" in gap and is_margin_said(tree, token, is_comment)):
             pass
         elif b"\n" in gap and (near_comment or language == "toml"):
             gap = b"\n" + b" \t"[: chance.randrange(3)] * chance.randrange(4)

@@ -44,7 +44,53 @@ def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
             whole_file = matched.group_of[0] if matched.group_of else 0
             base = (MID if whole_file else NONE, True, 0, whole_file)
         _comment_run(plan, events, start, stop, base)
+        _keep_inside(plan, matched, events, start, stop)
     return events
+
+
+def _keep_inside(
+    plan: Plan, matched: Matched, events: dict[int, Event], start: int, stop: int
+) -> None:
+    """Leave comments with the items before them that stand further in than these items' head.
+
+    Where a sequence ends without a delimiter, nothing but their column says where they belong.
+    """
+    tree, leaf = plan.tree, plan.tree.token_node
+    home = matched.group_of[leaf[start - 1]] if start else 0
+    if not home:
+        return
+    seed = matched.seeds[home]
+    style = plan.rows.style[seed.row]
+    if (
+        tree.last(seed.node) != start - 1
+        or (style["wrap"].value, style["indent"].value) != ("stack-always", "block")
+        or plan.gap(start - 1).part in (CLOSE, EMPTY)
+    ):
+        return
+    head = _column(plan, tree.first(seed.node))
+    token = start
+    while token < stop and (token in plan.trailing or _column(plan, token) > head):
+        token += 1
+    first = next((t for t in range(start, token) if t not in plan.trailing), stop)
+    if first >= token:
+        return
+    part, forced, blank, number, by_comment = events[first]
+    for kept in range(first, token):
+        if b"\n" in tree.between(kept):
+            events[kept] = (MID, True, 0, home, True)
+    if token < stop or (stop in events and events[stop][0] != CLOSE):
+        events[token] = (part, forced, blank, number, by_comment)
+
+
+def _column(plan: Plan, token: int) -> int:
+    """How far in a token's line begins in the source.
+
+    The widest tabs are assumed, which keeps the order of margins in any text with tabs before
+    blanks, whatever its tabs take.
+    """
+    start = plan.tree.token_start[token]
+    line = plan.tree.data[plan.tree.data.rfind(b"\n", 0, start) + 1 : start]
+    return len(line.expandtabs(16))
 
 
 def _comment_run(
@@ -59,17 +105,16 @@ def _comment_run(
     if stop == total:
         newline_before[-1] = True
     line_comment = [_is_line_comment(plan, t) for t in range(start, stop)]
-    trailing = 0
-    while start + trailing < stop and not newline_before[trailing]:
-        if not (line_comment[trailing] or newline_before[trailing + 1]):
-            break
-        is_last = start + trailing + 1 == stop
-        if part == CLOSE and is_last and not (line_comment[trailing] or _is_firm(plan, stop)):
-            # It would end a line or not as the list is opened or not, so it must count as code.
-            newline_before[trailing + 1] = False
-            break
-        plan.trailing.add(start + trailing)
-        trailing += 1
+    on_line = newline_before.index(True) if True in newline_before else len(newline_before)
+    trailing = min(on_line, stop - start)
+    if trailing and not (line_comment[trailing - 1] or newline_before[trailing]):
+        trailing = 0  # code follows on the line
+    is_all = start + trailing == stop and not any(line_comment)
+    if trailing and is_all and part == CLOSE and not _is_firm(plan, stop):
+        # They would end a line or not as the list is opened or not, so they must count as code.
+        newline_before[trailing] = False
+        trailing = 0
+    plan.trailing.update(range(start, start + trailing))
     main = start + trailing  # the gap that takes the break proper
     resumes = forced or (stop < total and _stands_at_base(plan, stop))
     for token in range(start, stop + 1):
@@ -98,6 +143,9 @@ def _comment_run(
         else:
             events[token] = (NONE, False, 0, number, False)
         tight = stop < total and plan.space[stop] == 0
+        if part == EMPTY and token in (start, stop) and not trailing:
+            plan.space[token] = plan.gap(stop).apart
+            continue
         behind_opener = token == start and part == OPEN and not trailing
         before_closer = token == stop and part != OPEN
         if not (tight and (behind_opener or before_closer)):

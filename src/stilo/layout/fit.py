@@ -436,6 +436,7 @@ class _Fitter:
                 items = (items, rope)
             begin = stop
             line_column = indent if stop == last_gap else inner_column
+            total += max(0, line_column - limit) * OVERFLOW
         inner_breaks = [t for t in broken if t != last_gap]
         if inner_breaks:
             items = (items, (inner_breaks, inner_column))
@@ -486,6 +487,7 @@ class _Fitter:
                 cost, rope = min(frontier.values(), key=lambda value: value[0])
                 by_comment = self.plan.lines[at][1]
                 line = indent + (self.continuation if by_comment else 0)
+                cost += max(0, line - self.limit) * OVERFLOW
                 frontier = {line: (cost + self.line, (rope, ([at], line)))}
                 mark = starts[at]
         if ends[end - 1] != mark:

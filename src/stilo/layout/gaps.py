@@ -24,13 +24,15 @@ SEQUENCE, HANGING, OUTSIDE = 1, 2, 4
 class Gap:
     """A decided kind of gap.
 
-    space: blanks when on one line; part: its part in a sequence (NONE, OPEN, …); of_right: that
+    space: blanks when on one line; apart: the same, if a comment stands there where nothing else
+    does; part: its part in a sequence (NONE, OPEN, …); of_right: that
     sequence is the one of the node to the right; line: a new line whatever fits; blank: least
     blank lines; glued: known to be safe without a blank; said, broken: what decided the blank and
     the break; blanked: what asked for the blank lines.
     """
 
     space: int
+    apart: int
     part: int
     of_right: bool
     line: bool
@@ -258,12 +260,13 @@ def decide(around: Style, left: Style, right: Style) -> Gap:
         line = False
     if line and part == NONE:
         broken = said
+    apart = 0 if said.value in ("none", "glued") else 1
     if part == EMPTY:  # nothing stands between the delimiters, so nothing keeps them apart
         said = broken
-    space = 0 if part == EMPTY or said.value in ("none", "glued") else 1
+    space = 0 if part == EMPTY else apart
     blanked = max(left["blank-after"], right["blank-before"], key=lambda d: int(d.value))
     glued = said.value == "glued"
-    return Gap(space, part, of_right, line, int(blanked.value), glued, said, broken, blanked)
+    return Gap(space, apart, part, of_right, line, int(blanked.value), glued, said, broken, blanked)
 
 
 def _part(around: Style, left: Style, right: Style) -> tuple[int, Declared]:

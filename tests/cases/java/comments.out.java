@@ -39,7 +39,7 @@ class /* odd */ Quay { // opens
                 // in case
                 break; // out
             default:
-            // nothing
+                // nothing
         }
         int[] n = {
             1, // one
@@ -60,7 +60,7 @@ class /* odd */ Quay { // opens
         // only a comment
     }
 
-    void h() { /* nothing */}
+    void h() { /* nothing */ }
 
     // end of class
 }
