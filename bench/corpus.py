@@ -11,9 +11,11 @@ sequence more opened has fewer columns past the width. Prints the three counts a
 from __future__ import annotations
 
 import argparse
+import random
 import re
 import sys
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -128,26 +130,73 @@ def opened(result: stilo.Result, number: int) -> stilo.Result:
     return replace(result, _plan=again, _fitted=fitted, _rendered=rendered)
 
 
-def avoidable(result: stilo.Result) -> tuple[list[int], int]:
-    """Lines past the width that a permitted layout would better, and those that were tried.
+def avoidable(result: stilo.Result, tries: int) -> tuple[list[int], int]:
+    """Lines past the width that a permitted layout would better, and how many were tried.
 
     A line is tried if a sequence on it is closed that may be broken: with that one forced open the
     text is fitted again. The line counts if there are then fewer columns past the width in all.
+    tries: how many sequences of a file are forced open, chosen by chance, always the same.
     """
     lines = long_lines(result)
     total = sum(line.over for line in lines)
-    better: dict[int, bool] = {}
-    found, tried = [], 0
-    for line in lines:
-        tried += bool(line.groups)
-        for number in line.groups:
-            if number not in better:
-                over = sum(other.over for other in long_lines(opened(result, number)))
-                better[number] = over < total
-            if better[number]:
-                found.append(line.number)
-                break
-    return found, tried
+    numbers = sorted({number for line in lines for number in line.groups})
+    chosen = set(random.Random(1).sample(numbers, min(tries, len(numbers))))
+    better = {
+        number
+        for number in chosen
+        if sum(line.over for line in long_lines(opened(result, number))) < total
+    }
+    found = [line.number for line in lines if not better.isdisjoint(line.groups)]
+    return found, sum(not chosen.isdisjoint(line.groups) for line in lines)
+
+
+def check(
+    path: Path, language: stilo.Language, style: dict[str, str], tries: int
+) -> tuple[Counter[str], list[str]]:
+    """What is to be counted of a file, and its failures."""
+    count: Counter[str] = Counter(files=1)
+    try:
+        result = stilo.reformat_file(path, language, style)
+    except stilo.SyntaxFault as error:
+        count["not parsed"] += 1
+        return count, [f"not parsed: {error}"]
+    except stilo.StiloError as error:
+        count["refused"] += 1
+        return count, [f"refused: {error}"]
+    failures = []
+    again = stilo.reformat(result.data, language, style, name=str(path))
+    if words(result) == words(again):
+        count["tokens kept"] += 1
+    else:
+        failures.append(f"tokens differ: {path}")
+    count["lines"] += result.data.count(b"\n")
+    if again.changed:
+        failures.append(f"second run differs: {path}: {next(iter(again.findings), '')}")
+    else:
+        count["settled"] += 1
+    over, tried = avoidable(result, tries)
+    count["long lines tried with a sequence more opened"] += tried
+    if over:
+        count["lines with avoidable overflow"] += len(over)
+        lines = result.text.split("\n")
+        for number in over:
+            failures.append(f"overflow: {path}:{number}: {lines[number - 1].strip()[:100]}")
+    else:
+        count["no avoidable overflow"] += 1
+    return count, failures
+
+
+def files_of(folders: Sequence[Path], globs: Sequence[str]) -> list[Path]:
+    """All files below some folders whose names fit, in order."""
+    return sorted(
+        path for folder in folders for glob in globs for path in folder.rglob(glob) if path.is_file()
+    )
+
+
+def is_clean(count: Counter[str]) -> bool:
+    """Whether every file that parsed has all that must be."""
+    done = count["files"] - count["not parsed"] - count["refused"]
+    return done == count["tokens kept"] == count["settled"] == count["no avoidable overflow"]
 
 
 def main() -> int:
@@ -156,53 +205,20 @@ def main() -> int:
     parser.add_argument("--language", required=True)
     parser.add_argument("--glob", default=None, help="default: the language's own")
     parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--tries", type=int, default=10**9, help="sequences forced open in a file")
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
     style = dict(item.split("=", 1) for item in arguments.set)
-    globs = [arguments.glob] if arguments.glob else language.files
-    paths = sorted(
-        p for folder in arguments.folder for glob in globs for p in folder.rglob(glob) if p.is_file()
-    )
     count: Counter[str] = Counter()
-    for path in paths[: arguments.limit]:
-        count["files"] += 1
-        try:
-            result = stilo.reformat_file(path, language, style)
-        except stilo.SyntaxFault as error:
-            count["not parsed"] += 1
-            print(f"not parsed: {error}")
-            continue
-        except stilo.StiloError as error:
-            count["refused"] += 1
-            print(f"refused: {error}")
-            continue
-        again = stilo.reformat(result.data, language, style, name=str(path))
-        if words(result) != words(again):
-            print(f"tokens differ: {path}")
-            continue
-        count["tokens kept"] += 1
-        count["lines"] += result.data.count(b"\n")
-        if again.changed:
-            finding = next(iter(again.findings), "")
-            print(f"second run differs: {path}: {finding}")
-        else:
-            count["settled"] += 1
-        over, tried = avoidable(result)
-        count["long lines tried with a sequence more opened"] += tried
-        if over:
-            count["lines with avoidable overflow"] += len(over)
-            lines = result.text.split("\n")
-            for number in over:
-                print(f"overflow: {path}:{number}: {lines[number - 1].strip()[:100]}")
-        else:
-            count["no avoidable overflow"] += 1
-        count["lines past the width"] += sum(
-            len(t) > int(result.values["width"]) for t in result.text.split("\n")
-        )
+    globs = [arguments.glob] if arguments.glob else language.files
+    for path in files_of(arguments.folder, globs)[: arguments.limit]:
+        counted, failures = check(path, language, style, arguments.tries)
+        count += counted
+        for failure in failures:
+            print(failure)
     print(", ".join(f"{name}: {number}" for name, number in count.items()))
-    done = count["files"] - count["not parsed"] - count["refused"]
-    return 0 if done == count["tokens kept"] == count["settled"] == count["no avoidable overflow"] else 1
+    return 0 if is_clean(count) else 1
 
 
 if __name__ == "__main__":

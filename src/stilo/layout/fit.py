@@ -377,7 +377,8 @@ class _Fitter:
             if group.parts[0] == OPEN:
                 return column + self.starts[group.gaps[0]] - self.starts[group.first]
             return column
-        return indent + self._delta(group)
+        # No further in than the width, so that the columns to try stay few however deep it goes.
+        return max(indent, min(indent + self._delta(group), self.limit))
 
     def _open(
         self, group: Group, column: int, indent: int, rest: int, broken: list[int]
@@ -523,7 +524,8 @@ class _Fitter:
         at = bisect_left(self.certain, begin)
         if at < len(self.certain) and self.certain[at] < stop:
             stop, rest = self.certain[at], 0
-        return max(0, self.ends[stop - 1] - self.ends[begin - 1]) + rest
+        # All that does not fit is the same.
+        return min(max(0, self.ends[stop - 1] - self.ends[begin - 1]) + rest, self.limit + 1)
 
     def _shift(self, frontier: Frontier, columns: int) -> Frontier:
         """Advance by plain text, charging what passes the width."""

@@ -120,7 +120,8 @@ PROPERTIES = _table(
     ),
     Property(
         "indent", Words(("block", "continuation", "none")), "continuation",
-        "How far the lines of an opened sequence stand in from the line that opens it.",
+        "How far the lines of an opened sequence stand in from the line that opens it; a wrapped "
+        "one never goes in past the width.",
     ),
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
