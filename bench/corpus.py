@@ -72,7 +72,6 @@ def long_lines(result: stilo.Result) -> list[Line]:
     limit = int(result.values["width"])
     step = int(result.values["continuation"])
     owner = {t: n for n, g in enumerate(plan.groups) for t in g.gaps}
-    comments = set(plan.comments)
     found = []
     line, column, indent = 1, 0, 0
     candidates: list[tuple[int, int]] = []
@@ -102,8 +101,6 @@ def long_lines(result: stilo.Result) -> list[Line]:
             line += text.count(b"\n")
             column = display_width(text.rsplit(b"\n", 1)[1].decode())
             candidates = []
-        elif token in comments and column == indent:
-            continue  # a comment on a line of its own
         else:
             column += len(text) if text.isascii() else display_width(text.decode())
     finish()

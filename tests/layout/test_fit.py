@@ -76,7 +76,7 @@ class Oracle:
         group = self.groups[around]
         if around <= 0:
             return True
-        if choice[around] is None:
+        if choice[around] is None or self.is_shelf(around, choice):
             part = group.part_of(self.groups[number].first)
             last = len(group.gaps) - (group.parts[-1] == CLOSE)
             item = self.plan.rows.style[
@@ -96,6 +96,13 @@ class Oracle:
             if not may:
                 return False
         return choice[around] is not None or self.is_permitted(around, choice)
+
+    def is_shelf(self, number: int, choice: Choice) -> bool:
+        """Whether the items of an opened sequence share a line of their own."""
+        group, broken = self.groups[number], choice[number] or ()
+        middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
+        opened = group.parts[0] == OPEN and group.gaps[0] in broken
+        return group.wrap == "stack" and opened and bool(middle) and middle[0] not in broken
 
     def draw(self, choice: Choice) -> tuple[dict[int, int], int]:
         """The column at which each broken line begins, and what the layout costs."""

@@ -247,11 +247,7 @@ class _Fitter:
         group = self.groups[number]
         found: Frontier = {}
         if not group.must_open:
-            may_open = [
-                n
-                for n in group.inner
-                if may_open_inside(self.plan, group, group.part_of(self.groups[n].first))
-            ]
+            may_open = [n for n in group.inner if self._may_open(group, n)]
             if may_open or self._is_interrupted(group):
                 closed = yield from self._concat(
                     group.first, group.end, may_open, column, indent, rest, self._origin(group)
@@ -280,6 +276,10 @@ class _Fitter:
                 _offer(found, end, cost + cost_of_opening, rope)
         return found
 
+    def _may_open(self, group: Group, number: int) -> bool:
+        """Whether a group may open in another that stays closed."""
+        return may_open_inside(self.plan, group, group.part_of(self.groups[number].first))
+
     def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[_Way]:
         """The gaps that may be broken together so that lines take as many items as fit."""
         ways: list[_Way] = []
@@ -297,6 +297,9 @@ class _Fitter:
             ways.append((0, [*opening, *middle, *closing]))
             may_share = style["shelf"].value == "yes" and group.wrap == "stack" and not group.bulky
             may_share = may_share and not self.is_airy and style["authored"].value == "no"
+            may_share = may_share and all(
+                self._may_open(group, n) for n in group.inner if self.groups[n].hard
+            )
             if may_share and opening and middle:
                 ways.append((0, [*opening, *closing]))
         if middle and self._keeps_first(group) and middle[0] not in forced:
@@ -394,6 +397,10 @@ class _Fitter:
         frontier: Frontier = {column: (0, None)}
         at = 0
         begin, line_column = group.first, column
+        # Items that share a line of their own stay closed, as if the sequence were.
+        is_shelf = opened and group.wrap != "flow" and broken[1:] in ([], [last_gap]) and (
+            MID in group.parts
+        )
         for index in range(len(broken) + 1):
             is_last = index == len(broken)
             stop = group.end if is_last else broken[index]
@@ -406,6 +413,8 @@ class _Fitter:
                 frontier = {line_column: (0, None)}
             else:
                 kids = inner[first_kid:at]
+                if is_shelf:
+                    kids = [n for n in kids if self._may_open(group, n)]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit
@@ -418,12 +427,7 @@ class _Fitter:
                     line_indent = line_column
                     if begin == group.first:
                         # Operators within the first operand stand further in than our own.
-                        nested = (
-                            bool(kids)
-                            and groups[kids[0]].first == group.first
-                            and group.parts[0] == groups[kids[0]].parts[0] == MID
-                        )
-                        line_indent = inner_column if nested else indent
+                        line_indent = inner_column if group.headed else indent
                     frontier = yield from self._concat(
                         begin, stop, kids, line_column, line_indent, trail
                     )

@@ -57,11 +57,11 @@ class Group:
     after it. forced: gaps that are new lines whatever fits. hard: the group cannot stand on one
     line; must_open: nor can it stay closed. bulky: hard for a body or a comment in it, which may
     change how it is laid out; what is opened because the author or a setting asks is laid out as
-    if it did not fit. inner: the groups directly in it, in order.
+    if it did not fit. headed: it begins with another sequence that breaks between operands. inner: the groups directly in it, in order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = bulky = False
+    hard = must_open = fixed = bulky = headed = False
 
     def __init__(
         self,
@@ -522,6 +522,9 @@ def _nest(plan: Plan) -> None:
                 group.around = groups[group.around].around
     for number in reversed(live):
         group = groups[number]
+        outer = groups[group.around]
+        if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
+            outer.headed = True
         if group.hard:
             _harden(plan, group.around, group.first, group.bulky)
             around = groups[group.around]
@@ -540,6 +543,8 @@ def _nest(plan: Plan) -> None:
 
 def _is_plain(group: Group) -> bool:
     """Whether an opened group breaks at known gaps to known indents."""
+    if group.headed and group.style["indent"].value != "none":
+        return False  # the operators of the first operand stand further in
     return group.wrap in ("stack", "stack-always") and (group.hanging or opens_plainly(group.style))
 
 

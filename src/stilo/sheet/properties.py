@@ -135,7 +135,8 @@ PROPERTIES = _table(
     ),
     Property(
         "shelf", _YES, "no",
-        "Whether the items of an opened sequence may share one line of their own.",
+        "Whether the items of an opened sequence may share one line of their own, if none of them "
+        "is opened, save by exception.",
     ),
     Property(
         "separator", Sign(), "none",

@@ -1,6 +1,7 @@
 class Manifest<
         FirstTypeParameter extends Comparable<FirstTypeParameter>,
-        SecondTypeParameter extends Comparable<SecondTypeParameter>> extends Document {
+        SecondTypeParameter extends Comparable<SecondTypeParameter>>
+        extends Document {
     Map<String, List<Booking>> bookingsByHarbourOfDepartureAndWeekdayOfTheSailing =
             new java.util.HashMap<String, List<Booking>>(expectedNumberOfHarbours);
 
