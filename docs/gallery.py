@@ -95,7 +95,9 @@ def draw() -> None:
 
     matplotlib.use("Agg")
     from matplotlib import pyplot
+    from matplotlib.patches import Rectangle
 
+    sign = 0.00469  # of the picture's width, one character
     roles = [*STATEMENTS, *MEMBERS]
     for start in range(0, len(roles), 2):
         some = roles[start : start + 2]
@@ -115,6 +117,16 @@ def draw() -> None:
             for align, row, high in zip(("", ", aligned"), block, height):
                 for column, (wrap, text) in enumerate(zip(WRAPS, row)):
                     x = 0.01 + column * 0.248
+                    box = Rectangle(
+                        (x - 0.002, 1 - (at + high + 1.5) / total),
+                        sign * WIDTHS[0] + 0.004, (high + 0.6) / total,
+                        facecolor="#f3f5f7", edgecolor="none", transform=figure.transFigure,
+                    )
+                    figure.add_artist(box)
+                    # What runs on past the box is past the width; it is cut before the next one.
+                    text = "\n".join(
+                        line if len(line) < 52 else line[:50] + " …" for line in text.split("\n")
+                    )
                     figure.text(
                         x, 1 - at / total, wrap + align, size=8, color="#666666", va="top"
                     )

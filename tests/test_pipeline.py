@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import runpy
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -197,3 +198,9 @@ def test_the_reference_is_current() -> None:
 
     written = (ROOT / "docs" / "reference.md").read_text("utf-8")
     assert written == reference(), "run: python docs/generate.py"
+
+
+def test_the_gallery_is_current() -> None:
+    page = runpy.run_path(str(ROOT / "docs" / "gallery.py"))["page"]
+    written = (ROOT / "docs" / "gallery.md").read_text("utf-8")
+    assert written == page(), "run: python docs/gallery.py"
