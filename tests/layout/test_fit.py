@@ -133,7 +133,9 @@ class Oracle:
                 indent[number] = part_indent[around] if choice[around] is not None else indent[around]
                 step = self.measures.step(group.style, False)
                 opened = group.gaps[0] in (choice[number] or ()) and group.parts[0] == OPEN
-                inner[number] = max(indent[number], min(indent[number] + step, self.measures.width))
+                inner[number] = indent[number] + step
+                if group.style["wrap"].value != "stack-always":
+                    inner[number] = max(indent[number], min(inner[number], self.measures.width))
                 if group.style["align"].value == "yes" and not opened:
                     inner[number] = column
                     if group.parts[0] == OPEN:

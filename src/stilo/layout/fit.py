@@ -140,7 +140,7 @@ class _Fitter:
                     around.parts[-1] == CLOSE and group.first >= around.gaps[-1]
                 )
                 base[number] = content[group.around] if inside else base[group.around]
-                content[number] = base[number] + self._delta(group)
+                content[number] = self._content(group, base[number])
             for token, part in zip(group.gaps, group.parts):
                 if part == CLOSE:
                     if self._close_breaks(group, token):
@@ -160,8 +160,16 @@ class _Fitter:
         self.loose_lines.sort()
         return cuts
 
-    def _delta(self, group: Group) -> int:
-        return self.measures.step(group.style, group.hanging)
+    def _content(self, group: Group, indent: int) -> int:
+        """The column at which the lines of an opened group begin, that are not aligned.
+
+        What is opened only where it must be goes no further in than the width, so that the columns
+        to try stay few however deep it is nested.
+        """
+        column = indent + self.measures.step(group.style, group.hanging)
+        if group.hanging or group.style["wrap"].value == "stack-always":
+            return column
+        return max(indent, min(column, self.limit))
 
     @staticmethod
     def _close_breaks(group: Group, token: int) -> bool:
@@ -380,8 +388,7 @@ class _Fitter:
             if group.parts[0] == OPEN:
                 return column + self.starts[group.gaps[0]] - self.starts[group.first]
             return column
-        # No further in than the width, so that the columns to try stay few however deep it goes.
-        return max(indent, min(indent + self._delta(group), self.limit))
+        return self._content(group, indent)
 
     def _open(
         self, group: Group, column: int, indent: int, rest: int, broken: list[int]
