@@ -43,9 +43,34 @@ def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
         else:
             whole_file = matched.group_of[0] if matched.group_of else 0
             base = (MID if whole_file else NONE, True, 0, whole_file)
+        if _takes_break(plan, events, start, stop, base):
+            # The sign stays on the line that the comment ends.
+            events[start - 1] = (NONE, False, 0, base[3], False)
+            base = (MID, True, base[2], base[3])
         _comment_run(plan, events, start, stop, base)
         _keep_inside(plan, matched, events, start, stop)
     return events
+
+
+def _takes_break(
+    plan: Plan,
+    events: dict[int, Event],
+    start: int,
+    stop: int,
+    base: tuple[int, bool, int, int],
+) -> bool:
+    """Whether comments end a line behind a sign before which the sequence would break."""
+    tree, sign = plan.tree, start - 1
+    if base[0] != NONE or base[1] or sign < 1 or stop >= len(tree.token_node):
+        return False
+    is_same = tree.parent[tree.gap_right(sign)] == tree.parent[tree.gap_right(stop)]
+    return (
+        is_same
+        and sign not in events
+        and plan.gap(sign).part == MID
+        and b"\n" not in tree.between(start)
+        and (_is_line_comment(plan, stop - 1) or b"\n" in tree.between(stop))
+    )
 
 
 def _keep_inside(
