@@ -216,4 +216,17 @@ public class Sailing extends Voyage<Harbour, Harbour>
 
         // nothing else to do
     }
+
+    int cars = 0, vans = 0; // counted at the ramp
+    long faresTaken = 0; // in pence
+    private Duration delay = Duration.ZERO;
+    String remark;
+
+    public boolean isLate() {
+        return delay.compareTo(Duration.ofMinutes(10)) > 0;
+    }
+
+    public long earned() {
+        return faresTaken;
+    }
 }
