@@ -30,12 +30,20 @@ STATEMENTS = {
     "ternary": "Deck deck = vehicle.height() > lowerDeck.clearance() ? upperDeck : lowerDeck;",
     "chain": "List<Ticket> unpaid = office.tickets().filter(Ticket::isOpen).sorted(byDay).toList();",
     "closure-parameters": "Merge merge = (earlierBooking, laterBooking, conflictingBerths) -> keep();",
+    "closure": "Rule rule = booking -> ledger.unpaidBalanceOf(booking.passenger()).isNegative();",
+    "resources": "try (Log log = office.openLog(this); Line line = office.connect(quay)) { sail(); }",
+    "loop-header": "for (int lane = firstOpenLane; lane < deck.lanes(); lane = lane + spacing) load();",
+    "labels": "switch (day) { case MONDAY, TUESDAY, WEDNESDAY, THURSDAY, FRIDAY -> sailByWeekday(); }",
     "names": "int carsOnUpperDeck = 0, carsOnLowerDeck = 0, bicyclesOnUpperDeck = 0;",
 }
 MEMBERS = {
     "parameters": "void moor(Vessel vessel, Berth berth, Tide tide, Duration stay, Pilot pilot) {}",
     "type-parameters": "<Craft extends Vessel, Load extends Vehicle> void carry(Craft craft) {}",
     "clause": "class Ferry extends Vessel implements Bookable, Insured, Dated, Priced, Crewed {}",
+    "header": "public synchronized Ticket book(Sailing sailing) throws FullDeck, Closed, Storm {}",
+    "bounds": "class Hold<Load extends Vehicle & Comparable<Load> & Weighed & Measured> {}",
+    "enum-items": 'enum Deck { UPPER("cars"), MAIN("lorries"), LOWER("lorries"), SHELF("bicycles") }',
+    "annotation-items": '@Calls({"Skerry Head", "Inner Sound", "Northness", "Stack Point"}) class Round {}',
     "annotation-arguments": '@Route(from = "Skerry Head", to = "Inner Sound", minutes = 45) void sail() {}',
 }
 
@@ -68,7 +76,7 @@ def page() -> str:
         "# Gallery",
         "",
         "Written by `docs/gallery.py`: each role of the Java sheet that wraps, at each value of its",
-        "`wrap` and `align` settings, at two widths. Aligned lists keep their first item beside the",
+        "`wrap` and `align` settings (where it has one), at two widths. Aligned lists keep their first item beside the",
         "opening delimiter (`open: cling`). What comes out the same is shown once, below the settings",
         "that lead to it.",
         "",

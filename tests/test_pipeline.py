@@ -204,3 +204,12 @@ def test_the_gallery_is_current() -> None:
     page = runpy.run_path(str(ROOT / "docs" / "gallery.py"))["page"]
     written = (ROOT / "docs" / "gallery.md").read_text("utf-8")
     assert written == page(), "run: python docs/gallery.py"
+
+
+def test_the_gallery_shows_every_role_that_wraps() -> None:
+    page = (ROOT / "docs" / "gallery.md").read_text("utf-8")
+    language = stilo.load_language("java")
+    for name in language.settings:
+        role, _, aspect = name.partition(".")
+        if aspect == "wrap" and role in language.used_roles:
+            assert f"## {role}\n" in page, role
