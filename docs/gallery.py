@@ -69,6 +69,11 @@ def laid_out(role: str, width: int, wrap: str, align: str) -> str:
     return dedent("\n".join(result.text.split("\n")[depth : -depth - 1]))
 
 
+def aligns(role: str) -> tuple[str, ...]:
+    """The values of a role's `align`, if it has that setting."""
+    return ("no", "yes") if f"{role}.align" in stilo.load_language("java").settings else ("no",)
+
+
 def page() -> str:
     """The gallery as Markdown."""
     language = stilo.load_language("java")
@@ -88,7 +93,7 @@ def page() -> str:
         for width in WIDTHS:
             lines += [f"### {role}, {width} columns", ""]
             shown: dict[str, list[str]] = {}
-            for wrap, align in product(WRAPS, ("no", "yes")):
+            for wrap, align in product(WRAPS, aligns(role)):
                 shown.setdefault(laid_out(role, width, wrap, align), []).append(
                     wrap + (", aligned" if align == "yes" else "")
                 )
@@ -110,7 +115,7 @@ def draw() -> None:
     for start in range(0, len(roles), 2):
         some = roles[start : start + 2]
         blocks = [
-            [[laid_out(role, WIDTHS[0], wrap, align) for wrap in WRAPS] for align in ("no", "yes")]
+            [[laid_out(role, WIDTHS[0], wrap, align) for wrap in WRAPS] for align in aligns(role)]
             for role in some
         ]
         heights = [
