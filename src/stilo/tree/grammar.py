@@ -365,4 +365,7 @@ def _opener_before(node: tree_sitter.Node, pairs: dict[str, str]) -> tree_sitter
 
 def _first_word(node: tree_sitter.Node, source: Source) -> str:
     words = source.data[node.start_byte : node.end_byte].decode("utf-8", "replace").split()
-    return f'"{words[0][:40]}"' if words else "the end of the file"
+    if not words:
+        return "the end of the file"
+    word = words[0][:40]
+    return word if word[0] in "\"'`" else f'"{word}"'

@@ -1,0 +1,61 @@
+"""Edits that a style asks for: separators behind last items, and comments wrapped anew."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import stilo
+
+words = st.lists(
+    st.text("abcdefghij", min_size=1, max_size=12) | st.sampled_from(["-", "1.", "@tag", "x;", "(a", "埠頭"]),
+    min_size=1,
+    max_size=40,
+)
+
+
+def said(text: str) -> str:
+    return re.sub(r"[\s/*]", "", text)
+
+
+@given(words, st.integers(20, 80), st.integers(0, 3))
+@settings(max_examples=150, deadline=None)
+def test_wrapped_prose_says_the_same_and_is_settled(some: list[str], width: int, depth: int) -> None:
+    comment = "// " + " ".join(some)
+    text = "class A { " * depth + "\n" + comment + "\n" + "}" * depth
+    once = stilo.reformat(text, "java", {"prose-width": width})
+    again = stilo.reformat(once.text, "java", {"prose-width": width})
+    assert again.text == once.text
+    assert said(once.text) == said(text)
+
+
+def test_only_sentences_are_wrapped() -> None:
+    long = "word " * 12
+    for kept in (f"// - {long}", f"//{long}", f"// {long};", f"// {long} https://skerry.example"):
+        result = stilo.reformat(kept.rstrip() + "\n", "java", {"prose-width": 40})
+        assert result.text == kept.rstrip() + "\n"
+    wrapped = stilo.reformat(f"// {long}\n", "java", {"prose-width": 40})
+    assert wrapped.text.count("//") == 2
+    assert wrapped.findings[0].message == "the comment is to be wrapped to its width"
+
+
+@pytest.mark.parametrize("tail", ["stacked", "never"])
+@given(st.lists(st.integers(0, 10**6), min_size=1, max_size=12), st.booleans(), st.integers(20, 60))
+@settings(max_examples=60, deadline=None)
+def test_a_separator_stands_behind_the_last_item_only_where_wanted(
+    tail: str, numbers: list[int], has_one: bool, width: int
+) -> None:
+    items = ", ".join(map(str, numbers)) + ("," if has_one else "")
+    text = f"class A {{ int[] lanes = {{{items}}}; }}"
+    style = {"items.tail": tail, "width": width}
+    result = stilo.reformat(text, "java", style)
+    is_stacked = "{\n        " in result.text
+    ends = re.search(r"(,?)\s*\};", result.text)
+    assert ends is not None
+    assert (ends.group(1) == ",") == (tail == "stacked" and is_stacked)
+    assert max(map(len, result.text.split("\n"))) <= width or width < 40
+    assert stilo.reformat(result.text, "java", style).text == result.text
+    assert [int(n) for n in re.findall(r"\d+", result.text)] == numbers
