@@ -366,7 +366,7 @@ class _Fitter:
         hard_at = self._hard_tokens(group)
         for i, token in enumerate(bounds[:-1]):
             stop = bounds[i + 1]
-            after = rest if stop == group.end else 0
+            after = rest if stop == group.end else self.plan.room(stop)
             fits = at + ends[stop - 1] - mark + after <= limit
             if i and (token in group.forced or full or not fits):
                 broken.append(token)
