@@ -68,7 +68,7 @@ ALIGNED = {
 
 def seconds(text: str, style: dict[str, str]) -> float:
     best = 1e9
-    for _ in range(3):
+    for _ in range(5):
         start = time.process_time()
         stilo.reformat(text, "java", style)
         best = min(best, time.process_time() - start)

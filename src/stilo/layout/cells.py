@@ -28,6 +28,8 @@ class _Line(NamedTuple):
 
 def set_in_columns(plan: Plan, fitted: Fitted, gaps: list[bytes], width: int) -> set[int]:
     """Widen the gaps before cells in place. Returns the tokens whose gaps belong to a column."""
+    if not plan.rows.has_cells:
+        return set()
     is_cell, row, leaf = plan.rows.cell, plan.row, plan.tree.token_node
     comments = set(plan.comments)
     inside = [

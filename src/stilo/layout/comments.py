@@ -87,8 +87,8 @@ def _keep_inside(
     seed = matched.seeds[home]
     style = plan.rows.style[seed.row]
     if (
-        tree.last(seed.node) != start - 1
-        or (style["wrap"].value, style["indent"].value) != ("stack-always", "block")
+        (style["wrap"].value, style["indent"].value) != ("stack-always", "block")
+        or tree.last(seed.node) != start - 1
         or plan.gap(start - 1).part in (CLOSE, EMPTY)
     ):
         return

@@ -114,6 +114,8 @@ class Rows:
         self.cell: list[bool] = []
         self.tail: list[tuple[bytes, str] | tuple[()]] = []
         self.short: list[str] = []
+        #: Whether any row so far asks, is a cell, has a tail: most styles have none.
+        self.has_asks = self.has_cells = self.has_tails = False
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
         self.opaque: list[bool] = []
@@ -228,7 +230,11 @@ class Rows:
         has_tail = gap.part == CLOSE and sign != "none" and mode != "keep"
         self.tail.append((sign.encode(), mode) if has_tail else ())
         self.cell.append(style["column"].value == "yes")
-        self.short.append(str(style["short"].value) if starts & OUTSIDE else "never")
+        short = str(style["short"].value) if starts & OUTSIDE else "never"
+        self.short.append("" if short == "never" else short)
+        self.has_asks |= self.asks[-1]
+        self.has_cells |= self.cell[-1]
+        self.has_tails |= has_tail
         self._states.append(state)
         self.style.append(style)
         return len(self.style) - 1

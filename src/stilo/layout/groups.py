@@ -146,8 +146,10 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures
     result = Plan(tree, rows, row, gap_row, space, comments, opaque)
     _keep_apart(result, leaf_row, punctuation)
     events = place_comments(result, matched)
-    result.tails = find_tails(result)
-    unmeasured = result.trailing.union(t.found for t in result.tails.values() if t.found >= 0)
+    unmeasured = result.trailing
+    if rows.has_tails:
+        result.tails = find_tails(result)
+        unmeasured = unmeasured.union(t.found for t in result.tails.values() if t.found >= 0)
     result.measured = measured = measure(tree, space, opaque, unmeasured)
     events.pop(0, None)
     for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
@@ -170,7 +172,8 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
     """Force open what the author opened, and what holds more than may stand in a row."""
     tree, rows = plan.tree, plan.rows
     counted: dict[int, list[int]] = {}
-    for token in compress(count(), map(rows.asks.__getitem__, plan.gap_row)):
+    asking = compress(count(), map(rows.asks.__getitem__, plan.gap_row)) if rows.has_asks else ()
+    for token in asking:
         if not token:
             continue
         gap = plan.gap(token)
@@ -284,6 +287,7 @@ def _unsure(
             unsettled.append(token)
     unsettled.sort()
     starts, ends, width = measured.starts, measured.ends, measures.width
+    tails = plan.tails
     begin, indent = 0, 0
     at = 0
     stops[len(gap_row)] = 0
@@ -293,7 +297,7 @@ def _unsure(
         calm = at == len(unsettled) or unsettled[at] >= token
         if not calm and token - begin == 1:
             calm = unsettled[at] == begin and begin in measured.multi
-        room = width - plan.room(token)
+        room = width - plan.room(token) if tails else width
         if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= room):
             wanted += [
                 t
@@ -398,7 +402,7 @@ def _match(tree: Tree, rows: Rows) -> Matched:
             add_group(shared)
             continue
         node = len(row) - 1
-        if rows.short[found] != "never" and _is_short(tree, node, rows.short[found]):
+        if rows.short[found] and _is_short(tree, node, rows.short[found]):
             found = row[-1] = rows.shortened(place, found, kind)
             short.add(node)
             outer = shared
