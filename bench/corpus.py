@@ -37,7 +37,7 @@ def words(result: stilo.Result) -> list[bytes]:
     texts = [plan.tree.token_text(t) for t in range(len(plan.space))]
     for token in plan.comments:
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
-    if int(result.values["prose-width"]):  # comments may have other lines: compare what they say
+    if int(result.values["comment-columns"]):  # comments may have other lines: compare what they say
         said = re.sub(rb"\W+", b"", b"".join(texts[token] for token in plan.comments))
         kept = set(range(len(texts))).difference(plan.comments)
         return [said, *(texts[token] for token in sorted(kept))]

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from stilo.errors import OutOfRange
+from stilo.layout.cells import cell_declared
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import EMPTY, NONE, OPEN
 from stilo.layout.groups import Group, Plan
@@ -209,9 +210,7 @@ def _reasons(
 ) -> tuple[Reason, ...]:
     gap = plan.gap(token)
     if token in rendered.aligned:
-        leaf = plan.row[plan.tree.token_node[token]]
-        row = leaf if token in plan.trailing else plan.gap_row[token]
-        return (_reason(plan.rows.style[row]["column"], "column"),)
+        return (_reason(cell_declared(plan, token), "column"),)
     if token in plan.trailing:
         return ()
     if token in plan.lines:

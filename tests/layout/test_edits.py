@@ -26,8 +26,8 @@ def said(text: str) -> str:
 def test_wrapped_prose_says_the_same_and_is_settled(some: list[str], width: int, depth: int) -> None:
     comment = "// " + " ".join(some)
     text = "class A { " * depth + "\n" + comment + "\n" + "}" * depth
-    once = stilo.reformat(text, "java", {"prose-width": width})
-    again = stilo.reformat(once.text, "java", {"prose-width": width})
+    once = stilo.reformat(text, "java", {"comment-columns": width})
+    again = stilo.reformat(once.text, "java", {"comment-columns": width})
     assert again.text == once.text
     assert said(once.text) == said(text)
 
@@ -35,9 +35,9 @@ def test_wrapped_prose_says_the_same_and_is_settled(some: list[str], width: int,
 def test_only_sentences_are_wrapped() -> None:
     long = "word " * 12
     for kept in (f"// - {long}", f"//{long}", f"// {long};", f"// {long} https://skerry.example"):
-        result = stilo.reformat(kept.rstrip() + "\n", "java", {"prose-width": 40})
+        result = stilo.reformat(kept.rstrip() + "\n", "java", {"comment-columns": 40})
         assert result.text == kept.rstrip() + "\n"
-    wrapped = stilo.reformat(f"// {long}\n", "java", {"prose-width": 40})
+    wrapped = stilo.reformat(f"// {long}\n", "java", {"comment-columns": 40})
     assert wrapped.text.count("//") == 2
     assert wrapped.findings[0].message == "the comment is to be wrapped to its width"
 

@@ -15,7 +15,9 @@ from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
 from stilo.layout.groups import Plan
+from stilo.sheet.cascade import Declared
 from stilo.width import display_width
+
 
 class _Line(NamedTuple):
     """A line: its first token, the one behind its last, its cells by token, and their sorts."""
@@ -71,7 +73,7 @@ def _runs(
             yield run
             run = []
         if is_whole:
-            run.append(_Line(begin, end, found, [_sort(plan, token) for token in found]))
+            run.append(_Line(begin, end, found, [cell_declared(plan, t).source for t in found]))
             latest, home = number, this
     yield run
 
@@ -82,10 +84,10 @@ def _ends_item(plan: Plan, number: int, begin: int) -> bool:
     return number == 0 or group.first < begin or begin in group.gaps
 
 
-def _sort(plan: Plan, token: int) -> object:
-    """What cells of one column have in common: the declaration that makes them cells."""
+def cell_declared(plan: Plan, token: int) -> Declared:
+    """What makes a token begin a cell: for a comment behind code its own rule."""
     row = plan.row[plan.tree.token_node[token]] if token in plan.trailing else plan.gap_row[token]
-    return plan.rows.style[row]["column"].source
+    return plan.rows.style[row]["column"]
 
 
 def _align(

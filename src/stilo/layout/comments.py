@@ -69,7 +69,7 @@ def _takes_break(
         and sign not in events
         and plan.gap(sign).part == MID
         and b"\n" not in tree.between(start)
-        and (_is_line_comment(plan, stop - 1) or b"\n" in tree.between(stop))
+        and (is_line_comment(plan, stop - 1) or b"\n" in tree.between(stop))
     )
 
 
@@ -129,7 +129,7 @@ def _comment_run(
         newline_before[0] = True
     if stop == total:
         newline_before[-1] = True
-    line_comment = [_is_line_comment(plan, t) for t in range(start, stop)]
+    line_comment = [is_line_comment(plan, t) for t in range(start, stop)]
     on_line = newline_before.index(True) if True in newline_before else len(newline_before)
     trailing = min(on_line, stop - start)
     if trailing and not (line_comment[trailing - 1] or newline_before[trailing]):
@@ -187,6 +187,7 @@ def _stands_at_base(plan: Plan, token: int) -> bool:
     return style["indent"].value == "none" or style["brace"].value != "auto"
 
 
-def _is_line_comment(plan: Plan, token: int) -> bool:
+def is_line_comment(plan: Plan, token: int) -> bool:
+    """Whether a comment goes to the end of its line."""
     style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
     return style["comment"].value == "line"

@@ -298,23 +298,28 @@ class _Fitter:
 
     def _ways_to_stack(self, group: Group) -> list[_Way]:
         """The gaps that may be broken together so that each item has a line, and exceptions."""
-        style, forced = group.style, group.forced
+        forced = group.forced
         middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
         ways: list[_Way] = []
         for opening, closing in self._delimiters(group):
             ways.append((0, [*opening, *middle, *closing]))
-            may_share = style["shelf"].value == "yes" and group.wrap == "stack" and not group.bulky
-            may_share = may_share and not self.is_airy and style["authored"].value == "no"
-            may_share = may_share and all(
-                self._may_open(group, n) for n in group.inner if self.groups[n].hard
-            )
-            if may_share and opening and middle:
+            if opening and middle and self._may_share(group):
                 ways.append((0, [*opening, *closing]))
         if middle and self._keeps_first(group) and middle[0] not in forced:
             kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
             ways = [(extra + 4, way) for extra, way in ways]
             ways = [(extra, way) for extra, way in kept if way] + ways
         return ways
+
+    def _may_share(self, group: Group) -> bool:
+        """Whether the items of a stacked group may share one line of their own."""
+        return (
+            group.style["shelf"].value == "yes"
+            and group.style["authored"].value == "no"
+            and group.wrap == "stack"
+            and not (group.bulky or self.is_airy)
+            and all(self._may_open(group, n) for n in group.inner if self.groups[n].hard)
+        )
 
     def _delimiters(self, group: Group) -> list[tuple[list[int], list[int]]]:
         """Which of the gaps within the delimiters may be broken: (opening, closing) pairs."""

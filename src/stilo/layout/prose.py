@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
+from stilo.layout.comments import is_line_comment
 from stilo.layout.fit import Fitted
 from stilo.layout.groups import Plan
 from stilo.width import display_width
@@ -44,11 +45,12 @@ def rewrap(
             continue
         mark = _mark(lines[0])
         room = max(LEAST_ROOM, width - fitted.breaks.get(first, 0))
-        wrapped = _wrap_lines(lines, mark, room) if _is_line(plan, first) else _wrap_block(lines, room)
+        is_line = is_line_comment(plan, first)
+        wrapped = _wrap_lines(lines, mark, room) if is_line else _wrap_block(lines, room)
         if wrapped == lines:
             continue
         margin = gaps[first][gaps[first].rfind(b"\n") + 1 :].decode()
-        starred = "" if _is_line(plan, first) else " "
+        starred = "" if is_line else " "
         tokens[first] = ("\n" + margin + starred).join(wrapped).encode()
         for token in run[1:]:
             tokens[token] = gaps[token] = b""
@@ -65,8 +67,8 @@ def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes]) -> Iterator[list[int]]:
         goes_on = (
             bool(run)
             and token == run[-1] + 1
-            and _is_line(plan, token)
-            and _is_line(plan, run[-1])
+            and is_line_comment(plan, token)
+            and is_line_comment(plan, run[-1])
             and gaps[token].count(b"\n") == 1
             and fitted.breaks.get(token) == fitted.breaks.get(run[0], 0)
             and _mark(plan.tree.texts[token].decode()) == _mark(plan.tree.texts[run[0]].decode())
@@ -77,11 +79,6 @@ def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes]) -> Iterator[list[int]]:
         run.append(token)
     if run:
         yield run
-
-
-def _is_line(plan: Plan, token: int) -> bool:
-    style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
-    return style["comment"].value == "line"
 
 
 def _mark(text: str) -> str:

@@ -11,6 +11,7 @@ from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID
 from stilo.layout.groups import Plan
 from stilo.layout.prose import rewrap
+from stilo.layout.tails import settle_tails
 from stilo.sheet.properties import Value
 
 
@@ -65,7 +66,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]
-    added, removed = _settle_tails(plan, fitted, gaps, tokens)
+    added, removed = settle_tails(plan, fitted, gaps, tokens)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
     for token in plan.comments:
         text = tokens[token]
@@ -73,27 +74,10 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
             tokens[token] = _move_comment(text, _column(plan, fitted, token, gaps), tab, values)
         elif text[-1:].isspace():
             tokens[token] = text.rstrip()
-    prose = int(values["prose-width"])
+    prose = int(values["comment-columns"])
     reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
     return Rendered(gaps, tokens, aligned, added, removed, reworded)
-
-
-def _settle_tails(
-    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes]
-) -> tuple[dict[int, bytes], set[int]]:
-    """Write the separators that are wanted behind last items, and drop those that are not."""
-    added: dict[int, bytes] = {}
-    removed: set[int] = set()
-    for closing, tail in plan.tails.items():
-        is_wanted = tail.is_wanted and closing in fitted.breaks
-        if is_wanted and tail.found < 0:
-            tokens[tail.item] += tail.sign
-            added[tail.item] = tail.sign
-        elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
-            tokens[tail.found] = gaps[tail.found] = b""
-            removed.add(tail.found)
-    return added, removed
 
 
 def _most_blank_lines(plan: Plan) -> dict[int, int]:

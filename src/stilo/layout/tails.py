@@ -1,6 +1,6 @@
 """The separator behind the last item of a list: where one is wanted, and where it is not.
 
-With spacing, this is all that Stilo ever changes of a text: a list that declares its separator
+Of code this is all that Stilo ever changes but white space: a list that declares its separator
 may gain one when it is stacked, and lose it when it is not. For measuring, no such separator
 exists; the line of a last item keeps room for the one that is wanted there.
 """
@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 from stilo.layout.gaps import OPEN
 
 if TYPE_CHECKING:
+    from stilo.layout.fit import Fitted
     from stilo.layout.groups import Plan
 
 
@@ -42,6 +43,23 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
         if plan.gap(last + 1).part != OPEN:  # there is an item
             tails[closing] = Tail(sign, found, last, mode == "stacked")
     return tails
+
+
+def settle_tails(
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes]
+) -> tuple[dict[int, bytes], set[int]]:
+    """Write the separators that are wanted behind last items, and drop those that are not."""
+    added: dict[int, bytes] = {}
+    removed: set[int] = set()
+    for closing, tail in plan.tails.items():
+        is_wanted = tail.is_wanted and closing in fitted.breaks
+        if is_wanted and tail.found < 0:
+            tokens[tail.item] += tail.sign
+            added[tail.item] = tail.sign
+        elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
+            tokens[tail.found] = gaps[tail.found] = b""
+            removed.add(tail.found)
+    return added, removed
 
 
 def _code_before(plan: Plan, token: int) -> int:

@@ -34,75 +34,67 @@ def verify(
     its kind. (White space within other tokens is copied with them.)
     """
     tree = plan.tree
-    if rendered.reworded:
-        _verify_prose(grammar, source, plan, rendered, text, whole)
-        return
     is_edited = bool(rendered.added or rendered.removed)
-    solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
-    is_same_text = text.translate(None, BLANKS) == solid and all(
-        _same_comment(tree.token_text(t), rendered.tokens[t])
-        for t in plan.comments
-        if t not in rendered.added
-    )
-    find = grammar.tokens.findall if grammar.tokens and not is_edited else None
-    is_known = find is not None and find(tree.data) == tree.texts
-    if find is not None and is_known and is_same_text and find(text) == rendered.tokens:
-        return
+    is_same_text = bool(rendered.reworded) or _same_text(plan, rendered, text, is_edited)
+    is_known = False
+    if grammar.tokens is not None and not (is_edited or rendered.reworded):
+        is_known = grammar.tokens.findall(tree.data) == tree.texts
+        if is_known and is_same_text and grammar.tokens.findall(text) == rendered.tokens:
+            return
     data = text if text.endswith(b"\n") else text + b"\n"
     parsed = grammar.parse(data)
     if is_same_text and not is_known and not parsed.root_node.has_error:
-        if is_edited:
+        if rendered.reworded:
+            again = flatten(parsed, whole | grammar.plain, data)
+            is_same = _same_beside_prose(grammar, plan, rendered, again)
+        elif is_edited:
             shape = outline(parsed, tree.inner)
-            if _without_tails(shape, grammar, plan) == _without_tails(tree.shape, grammar, plan):
-                return
-        elif (
-            parsed.root_node.descendant_count == tree.size
-            and outline(parsed, tree.inner) == tree.shape
-        ):
+            is_same = _without_tails(shape, grammar, plan) == _without_tails(
+                tree.shape, grammar, plan
+            )
+        else:
+            is_same = (
+                parsed.root_node.descendant_count == tree.size
+                and outline(parsed, tree.inner) == tree.shape
+            )
+        if is_same:
             return
     again = flatten(parsed, whole | grammar.plain, data)
     raise UnsafeResult(_difference(source, tree, again, rendered))
 
 
-def _verify_prose(
-    grammar: Grammar,
-    source: Source,
-    plan: Plan,
-    rendered: Rendered,
-    text: bytes,
-    whole: frozenset[int],
-) -> None:
-    """As `verify`, where comments were wrapped: code and comments are compared apart.
+def _same_text(plan: Plan, rendered: Rendered, text: bytes, is_edited: bool) -> bool:
+    """Whether the text is the same but for white space, and each comment has its lines."""
+    tree = plan.tree
+    solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
+    return text.translate(None, BLANKS) == solid and all(
+        _same_comment(tree.token_text(t), rendered.tokens[t])
+        for t in plan.comments
+        if t not in rendered.added
+    )
 
-    The code must have the same tokens, and the same shape once comments are left out; the
-    comments the same signs, once their marks are.
+
+def _same_beside_prose(grammar: Grammar, plan: Plan, rendered: Rendered, again: Tree) -> bool:
+    """Whether code and comments are the same, each by itself, where comments were wrapped.
+
+    The code must have the same text, and the same shape once comments are left out; the comments
+    the same signs, once their marks are.
     """
-    data = text if text.endswith(b"\n") else text + b"\n"
-    parsed = grammar.parse(data)
-    again = flatten(parsed, whole | grammar.plain, data)
     tree = plan.tree
     comments = {tree.kind[tree.token_node[token]] for token in plan.comments}
-    before, after = _edited(tree, rendered), again.texts
-    said = set(plan.comments)
-    code = [t for token, t in enumerate(before) if t and token not in said]
-    if (
-        not parsed.root_node.has_error
-        and b"".join(code).translate(None, BLANKS)
-        == b"".join(
-            t for token, t in enumerate(after) if again.kind[again.token_node[token]] not in comments
-        ).translate(None, BLANKS)
-        and _without_tails(
-            [kind for kind in tree.shape if kind not in comments], grammar, plan
+
+    def parts(of: Tree, texts: list[bytes]) -> tuple[bytes, bytes, list[int]]:
+        is_comment = [of.kind[node] in comments for node in of.token_node]
+        code = b"".join(t for t, is_said in zip(texts, is_comment) if not is_said)
+        said = [t for t, is_said in zip(texts, is_comment) if is_said]
+        shape = [kind for kind in of.shape if kind not in comments]
+        return (
+            code.translate(None, BLANKS),
+            _signs(said, rendered),
+            _without_tails(shape, grammar, plan),
         )
-        == _without_tails([kind for kind in again.shape if kind not in comments], grammar, plan)
-        and _signs([before[token] for token in plan.comments], rendered)
-        == _signs(
-            [t for token, t in enumerate(after) if again.kind[again.token_node[token]] in comments],
-            rendered,
-        )
-    ):
-        return
-    raise UnsafeResult(_difference(source, tree, again, rendered))
+
+    return parts(tree, _edited(tree, rendered)) == parts(again, again.texts)
 
 
 def _signs(comments: list[bytes], rendered: Rendered) -> bytes:
