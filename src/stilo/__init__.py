@@ -14,6 +14,8 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from stilo.errors import (
         BadSetting,
+        ConfigError,
+        DirectiveError,
         Fault,
         OutOfRange,
         SheetError,
@@ -27,22 +29,29 @@ if TYPE_CHECKING:
     from stilo.explain import Decision, Finding, Reason
     from stilo.language import (
         Language,
+        define_language,
         language_for_file,
         language_names,
         load_language,
-        read_sheet_file,
     )
-    from stilo.pipeline import Edit, Result, reformat, reformat_file
+    from stilo.pipeline import Edit, Result, reformat, reformat_file, reformat_styled
     from stilo.source import Position
+    from stilo.style.given import Given
+    from stilo.style.named import style_names
+    from stilo.style.resolve import FileStyle, Styles
 
 __version__ = "0.1.0"
 
 __all__ = [
     "BadSetting",
+    "ConfigError",
     "Decision",
+    "DirectiveError",
     "Edit",
     "Fault",
+    "FileStyle",
     "Finding",
+    "Given",
     "Language",
     "OutOfRange",
     "Position",
@@ -50,20 +59,26 @@ __all__ = [
     "Result",
     "SheetError",
     "StiloError",
+    "Styles",
     "SyntaxFault",
     "UnknownLanguage",
     "UnknownSetting",
     "UnreadableSource",
     "UnsafeResult",
+    "define_language",
     "language_for_file",
     "language_names",
     "load_language",
-    "read_sheet_file",
     "reformat",
     "reformat_file",
+    "reformat_styled",
+    "style_names",
 ]
 
-_MODULES = ("errors", "explain", "language", "pipeline", "source")
+_MODULES = (
+    "errors", "explain", "language", "pipeline", "source",
+    "style.given", "style.named", "style.resolve",
+)
 
 
 def __getattr__(name: str) -> Any:

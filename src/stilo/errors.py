@@ -38,6 +38,22 @@ class SheetError(StiloError):
         super().__init__("\n".join(str(fault) for fault in self.faults))
 
 
+class ConfigError(StiloError):
+    """Files of settings say something that cannot be; all their faults at once."""
+
+    def __init__(self, faults: Sequence[Fault]) -> None:
+        self.faults = tuple(faults)
+        super().__init__("\n".join(str(fault) for fault in self.faults))
+
+
+class DirectiveError(StiloError):
+    """Directives in a source's comments that cannot be followed; the file is left as it was."""
+
+    def __init__(self, faults: Sequence[Fault]) -> None:
+        self.faults = tuple(faults)
+        super().__init__("\n".join(str(fault) for fault in self.faults))
+
+
 class SyntaxFault(StiloError):
     """The source does not parse; nothing of it is changed."""
 

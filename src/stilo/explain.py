@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from stilo.errors import OutOfRange
 from stilo.layout.cells import cell_declared
@@ -16,22 +17,36 @@ from stilo.sheet.cascade import Declared
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 
+if TYPE_CHECKING:
+    from stilo.style.given import Given
+
 
 @dataclass(frozen=True)
 class Reason:
-    """The declaration that decided: property, value, rule, sheet:line, and the setting if any."""
+    """The declaration that decided: property, value, rule, sheet:line, and the setting if any.
+
+    origin: file:line and layer that gave the setting its value, if it is not the sheet's.
+    """
 
     property: str
     value: Value
     rule: str
     place: str
     setting: str | None
+    origin: str = ""
+
+    def traced(self, origins: Mapping[str, Given]) -> Reason:
+        """The same, with the origin of the setting's value."""
+        given = origins.get(self.setting or "")
+        if given is None:
+            return self
+        return replace(self, origin=f"{given.place} ({given.layer})")
 
     def __str__(self) -> str:
         if not self.place:
             return f"{self.property}: {self.value} (where no rule says otherwise)"
         name = self.setting or f"{self.property} of {self.rule}"
-        return f"{name} = {self.value}, {self.place}"
+        return f"{name} = {self.value}, {self.origin or self.place}"
 
 
 @dataclass(frozen=True)

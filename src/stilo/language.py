@@ -71,6 +71,8 @@ class Language:
         self.files: tuple[str, ...] = tuple(facts.get("files", ()))
         pairs = facts.get("pairs", [])
         self.pairs: dict[str, str] = dict(zip(pairs[::2], pairs[1::2]))
+        #: What stands before and behind the words of a comment that the tool writes, or nothing.
+        self.remark: tuple[str, ...] = tuple(facts.get("remark", ()))
         kinds = self.grammar.kinds
         every = [node for _, nodes in parsed for node in nodes]
         self.comment_kinds: dict[int, str] = {
@@ -99,6 +101,15 @@ class Language:
         if faults:
             raise SheetError(faults)
         self._rules = _role_rules(self.settings, roles) + rules
+        used = {role for _, rule in rules for role in rule.roles or ()}
+        #: The roles that some rule of the sheets gives; others have no settings here.
+        self.used_roles: frozenset[str] = frozenset(used)
+        asked = {d.setting for _, rule in rules for d in rule.declarations}
+        self.settings = {
+            name: setting
+            for name, setting in self.settings.items()
+            if "." not in name or name.partition(".")[0] in used or name in asked
+        }
         self._rows: dict[tuple[Value, ...], Rows] = {}
         self._lock = threading.Lock()
 
@@ -108,11 +119,6 @@ class Language:
         return any(
             compound.needs_field() for _, rule in self._rules for compound in rule.selector.compounds
         )
-
-    @cached_property
-    def used_roles(self) -> frozenset[str]:
-        """The roles that some rule of the sheets gives."""
-        return frozenset(role for _, rule in self._rules for role in rule.roles or ())
 
     def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:
         """Every setting's value under a style. Raises UnknownSetting or BadSetting."""
@@ -199,18 +205,40 @@ def load_language(name: str) -> Language:
     return Language([(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)])
 
 
-def read_sheet_file(path: str | Path) -> Language:
-    """A language by a sheet of one's own, on top of the base sheet.
+def is_setting(name: str) -> bool:
+    """Whether one of our languages has a setting of this name."""
+    return any(name in load_language(language).settings for language in language_names())
 
-    Raises UnreadableSource or SheetError.
+
+def define_language(sheet: str | Path, on: str | None = None) -> Language:
+    """A language by a sheet of one's own, given as text, or as the path of its file.
+
+    A sheet that names a grammar is a language of its own, on top of the base sheet. One that
+    names none adds its rules to the language `on`, or to the one of ours that it names itself.
+    Raises UnreadableSource, UnknownLanguage or SheetError.
     """
+    name, text = ("sheet", sheet) if isinstance(sheet, str) else (str(sheet), _sheet_file(sheet))
+    facts = read_facts(text, name)
+    below = [BASE]
+    if "grammar" not in facts.facts:
+        known = on or facts.language
+        if not known:
+            raise SheetError(
+                [Fault(name, 1, 1, "the sheet names no grammar, and no language to add its rules to")]
+            )
+        if known not in language_names():
+            raise UnknownLanguage(known, language_names())
+        below.append(known)
+    return Language([*((f"{n}{SUFFIX}", sheet_text(n)) for n in below), (name, text)])
+
+
+def _sheet_file(path: Path) -> str:
     try:
-        text = Path(path).read_text("utf-8")
+        return path.read_text("utf-8")
     except OSError as error:
         raise UnreadableSource(str(path), f"no sheet there: {error.strerror}") from error
     except UnicodeDecodeError as error:
         raise UnreadableSource(str(path), "a sheet is UTF-8 text; this is not") from error
-    return Language([(f"{BASE}{SUFFIX}", sheet_text(BASE)), (str(path), text)])
 
 
 @lru_cache

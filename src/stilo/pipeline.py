@@ -9,9 +9,10 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from stilo.errors import OutOfRange, UnreadableSource
 from stilo.explain import Decision, Finding, decision_at, findings_of
@@ -20,9 +21,13 @@ from stilo.layout.fit import Fitted, fit
 from stilo.layout.groups import Plan, plan
 from stilo.layout.render import Rendered, render
 from stilo.layout.verify import verify
-from stilo.language import Language, language_for_file, load_language
+from stilo.language import Language, load_language
 from stilo.sheet.properties import Value
-from stilo.source import BOM, Source
+from stilo.source import BOM, OTHER_CHARSETS, Source
+
+if TYPE_CHECKING:
+    from stilo.style.given import Given
+    from stilo.style.resolve import FileStyle, Styles
 
 Style = Mapping[str, Value | str]
 
@@ -41,12 +46,14 @@ class Result:
     """What reformatting found: the new text, and how it came about.
 
     `source`: the text as read. `data`: the whole result as bytes, in the
-    source's encoding, byte-order mark and line ends included.
+    source's encoding, byte-order mark and line ends included. `origins`: the settings that
+    some layer gave a value, with the place.
     """
 
     source: Source
     language: Language
     values: Mapping[str, Value]
+    origins: Mapping[str, Given]
     data: bytes
     _plan: Plan
     _fitted: Fitted
@@ -56,7 +63,12 @@ class Result:
     @property
     def text(self) -> str:
         """The whole result as a string (without byte-order mark)."""
-        return self.data.removeprefix(BOM).decode()
+        return self.data.decode(self._charset).removeprefix("\ufeff")
+
+    @property
+    def _charset(self) -> str:
+        wanted = str(self.values["charset"])
+        return wanted if wanted in OTHER_CHARSETS else "utf-8"
 
     @property
     def changed(self) -> bool:
@@ -66,13 +78,20 @@ class Result:
     @cached_property
     def edits(self) -> tuple[Edit, ...]:
         """The least edits that lead from the original bytes to `data`, in order, apart."""
-        return tuple(_edits(self.source, self._plan, self._rendered, self._eol, self._touched))
+        edits = _edits(self.source, self._plan, self._rendered, self._eol, self._touched)
+        had, has = self.source.raw.startswith(BOM), self.data.startswith(BOM)
+        if had != has:
+            edits.insert(0, Edit(0, len(BOM) if had else 0, BOM if has else b""))
+        return tuple(edits)
 
     @property
     def findings(self) -> tuple[Finding, ...]:
         """What in the source is not in style: place, what, and the rule that says so."""
         return tuple(
-            findings_of(self.source, self._plan, self._fitted, self._rendered, self._touched)
+            replace(finding, reason=finding.reason and finding.reason.traced(self.origins))
+            for finding in findings_of(
+                self.source, self._plan, self._fitted, self._rendered, self._touched
+            )
         )
 
     def decision(self, line: int, column: int | None = None) -> Decision:
@@ -80,9 +99,10 @@ class Result:
 
         Without a column: before the first token of the line. Raises OutOfRange.
         """
-        return decision_at(
+        found = decision_at(
             self.source, self._plan, self._fitted, self._rendered, self.values, line, column
         )
+        return replace(found, reasons=tuple(r.traced(self.origins) for r in found.reasons))
 
     @property
     def _eol(self) -> bytes:
@@ -99,15 +119,25 @@ def reformat(
 ) -> Result:
     """Lay a text out by a language's sheet.
 
-    text: the source; bytes are read as UTF-8. language: a name or a Language.
-    style: values of settings, by name. lines: first and last line (1-based,
+    text: the source; bytes are read as UTF-8, or as the setting `charset` says. language: a name
+    or a Language. style: values of settings, by name. lines: first and last line (1-based,
     both included) outside which nothing is changed. name: for messages.
-    Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting,
-    BadSetting, OutOfRange, UnsafeResult, SheetError.
+    Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting,
+    DirectiveError, OutOfRange, UnsafeResult, SheetError.
     """
-    source = Source.from_bytes(text, name) if isinstance(text, bytes) else Source.from_text(text, name)
     chosen = language if isinstance(language, Language) else load_language(language)
-    return reformat_source(source, chosen, chosen.values(style or {}), lines)
+    return _reformat(text, chosen, chosen.values(style or {}), {}, lines, name)
+
+
+def reformat_styled(
+    text: str | bytes,
+    style: FileStyle,
+    *,
+    lines: tuple[int, int] | None = None,
+    name: str = "text",
+) -> Result:
+    """Lay a text out by the style that was found for a file; else as `reformat`."""
+    return _reformat(text, style.language, style.values, style.origins, lines, name)
 
 
 def reformat_file(
@@ -116,15 +146,21 @@ def reformat_file(
     style: Style | None = None,
     *,
     lines: tuple[int, int] | None = None,
+    styles: Styles | None = None,
 ) -> Result:
-    """Lay a file out (without writing it). The language is found by its name if not given.
+    """Lay a file out (without writing it), by its style: as the files of settings around it say.
 
-    Raises what `reformat` raises; a file that cannot be read is an UnreadableSource.
+    language: found by the file's name and by these files if not given. style: values of settings
+    over all else. styles: to share what was read among many files; then the two are not looked at.
+    A file that is to be skipped is laid out all the same: it was asked for.
+    Raises ConfigError, and what `reformat` raises; a file that cannot be read is an
+    UnreadableSource.
     """
-    name = str(path)
+    from stilo.style.resolve import Styles as Finder
+
     data = read_bytes(path)
-    chosen = language if language is not None else language_for_file(name)
-    return reformat(data, chosen, style, lines=lines, name=name)
+    found = (styles or Finder(style, language=language)).of(path)
+    return reformat_styled(data, found, lines=lines, name=str(path))
 
 
 def read_bytes(path: str | Path) -> bytes:
@@ -139,11 +175,26 @@ def read_bytes(path: str | Path) -> bytes:
         raise UnreadableSource(str(path), f"cannot be read: {error.strerror}") from error
 
 
+def _reformat(
+    text: str | bytes,
+    language: Language,
+    values: Mapping[str, Value],
+    origins: Mapping[str, Given],
+    lines: tuple[int, int] | None,
+    name: str,
+) -> Result:
+    if isinstance(text, str):
+        return reformat_source(Source.from_text(text, name), language, values, lines, origins)
+    source = Source.from_bytes(text, name, str(values["charset"]))
+    return reformat_source(source, language, values, lines, origins)
+
+
 def reformat_source(
     source: Source,
     language: Language,
     values: Mapping[str, Value],
     lines: tuple[int, int] | None = None,
+    origins: Mapping[str, Given] | None = None,
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
     tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
@@ -157,10 +208,10 @@ def reformat_source(
     eol = _line_end(source, values)
     touched = None if lines is None else _touched(source, planned, fitted, lines)
     if touched is None:
-        data = _finish(source, text, eol)
+        data = _finish(source, text, eol, str(values["charset"]))
     else:
         data = _apply(source.raw, _edits(source, planned, rendered, eol, touched))
-    return Result(source, language, values, data, planned, fitted, rendered, touched)
+    return Result(source, language, values, origins or {}, data, planned, fitted, rendered, touched)
 
 
 def _apply(raw: bytes, edits: list[Edit]) -> bytes:
@@ -176,12 +227,19 @@ def _line_end(source: Source, values: Mapping[str, Value]) -> bytes:
     return b"\r\n" if wanted == "crlf" or (wanted == "keep" and source.has_crlf) else b"\n"
 
 
-def _finish(source: Source, text: bytes, eol: bytes) -> bytes:
-    if not source.raw.removeprefix(BOM):
+def _finish(source: Source, text: bytes, eol: bytes, charset: str) -> bytes:
+    if source.raw in (b"", OTHER_CHARSETS.get(source.charset, BOM)):
         return source.raw
     if eol != b"\n":
         text = text.replace(b"\n", eol)
-    return BOM + text if source.has_bom else text
+    if source.charset != "utf-8":
+        mark = OTHER_CHARSETS[source.charset] if source.has_bom else b""
+        return mark + source.encode(text)
+    return BOM + text if _wants_bom(source, charset) else text
+
+
+def _wants_bom(source: Source, charset: str) -> bool:
+    return charset == "utf-8-bom" or (charset == "keep" and source.has_bom)
 
 
 def _edits(
@@ -200,6 +258,7 @@ def _edits(
         before, after = source.original(start), source.original(end)
         if eol != b"\n":
             text = text.replace(b"\n", eol)
+        text = source.encode(text)
         if source.raw[before:after] != text:
             edits.append(Edit(before, after, text))
 

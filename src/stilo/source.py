@@ -17,6 +17,8 @@ from typing import NamedTuple
 from stilo.errors import UnreadableSource
 
 BOM = b"\xef\xbb\xbf"
+#: Charsets of EditorConfig that are not UTF-8, with the byte-order mark each may have.
+OTHER_CHARSETS = {"latin1": b"", "utf-16be": b"\xfe\xff", "utf-16le": b"\xff\xfe"}
 
 
 class Position(NamedTuple):
@@ -31,7 +33,8 @@ class Source:
     """A text ready for reading.
 
     name: what messages call it. raw: the bytes as read. data: the same without
-    byte-order mark, with `\\n` for `\\r\\n`, and ending in a line end.
+    byte-order mark, in UTF-8, with `\\n` for `\\r\\n`, and ending in a line end. charset: how `raw`
+    is encoded, `utf-8` or one of OTHER_CHARSETS.
     """
 
     name: str
@@ -39,12 +42,21 @@ class Source:
     data: bytes
     has_bom: bool
     has_crlf: bool
+    charset: str = "utf-8"
 
     @classmethod
-    def from_bytes(cls, raw: bytes, name: str = "text") -> Source:
+    def from_bytes(cls, raw: bytes, name: str = "text", charset: str = "utf-8") -> Source:
         """Decode and check. Raises UnreadableSource for binary data or another encoding."""
-        has_bom = raw.startswith(BOM)
-        data = raw[len(BOM) :] if has_bom else raw
+        mark = OTHER_CHARSETS.get(charset, BOM)
+        has_bom = bool(mark) and raw.startswith(mark)
+        data = raw[len(mark) :] if has_bom else raw
+        if charset in OTHER_CHARSETS:
+            try:
+                data = data.decode(charset).encode()
+            except UnicodeDecodeError as error:
+                raise UnreadableSource(name, f"not {charset}: {error.reason}") from error
+        else:
+            charset = "utf-8"
         nul = data.find(b"\0")
         if nul >= 0:
             raise UnreadableSource(name, f"binary file (NUL byte at offset {nul}); left as it is")
@@ -62,7 +74,13 @@ class Source:
             data = data.replace(b"\r\n", b"\n")
         if not data.endswith(b"\n"):
             data += b"\n"
-        return cls(name, raw, data, has_bom, has_crlf)
+        return cls(name, raw, data, has_bom, has_crlf, charset)
+
+    def encode(self, text: bytes) -> bytes:
+        """UTF-8 as this source's charset has it.."""
+        if self.charset == "utf-8" or (self.charset == "latin1" and text.isascii()):
+            return text
+        return text.decode().encode(self.charset)
 
     @classmethod
     def from_text(cls, text: str, name: str = "text") -> Source:
@@ -76,8 +94,21 @@ class Source:
     @cached_property
     def _dropped(self) -> list[int]:
         """Offsets in `data` of each line feed that was `\\r\\n` in `raw`."""
-        skip = len(BOM) if self.has_bom else 0
-        return [m.start() - skip - i for i, m in enumerate(re.finditer(rb"\r\n", self.raw))]
+        if self.charset == "utf-8":
+            skip = len(BOM) if self.has_bom else 0
+            return [m.start() - skip - i for i, m in enumerate(re.finditer(rb"\r\n", self.raw))]
+        text = self.raw.decode(self.charset)[1 if self.has_bom else 0 :].encode()
+        return [m.start() - i for i, m in enumerate(re.finditer(rb"\r\n", text))]
+
+    @cached_property
+    def _inner(self) -> list[int]:
+        """Offsets of the bytes that do not begin a character, and of those that begin a long one."""
+        found = [m.start() for m in re.finditer(rb"[\x80-\xbf]", self.data)]
+        if self.charset == "latin1":
+            return found
+        # Four bytes of UTF-8 are two units of UTF-16: one byte less is saved.
+        long = {m.start() + 3 for m in re.finditer(rb"[\xf0-\xf7]", self.data)}
+        return [offset for offset in found if offset not in long]
 
     @property
     def line_count(self) -> int:
@@ -103,8 +134,12 @@ class Source:
 
     def original(self, offset: int) -> int:
         """Offset in `raw` of an offset in `data`."""
-        if self.has_crlf:
-            offset += bisect_left(self._dropped, offset)
+        dropped = bisect_left(self._dropped, offset) if self.has_crlf else 0
+        if self.charset != "utf-8":
+            unit = 1 if self.charset == "latin1" else 2
+            offset = (offset - bisect_left(self._inner, offset) + dropped + self.has_bom) * unit
+            return min(offset, len(self.raw))
+        offset += dropped
         if self.has_bom:
             offset += len(BOM)
         return min(offset, len(self.raw))

@@ -18,7 +18,7 @@ def demo_text(name: str) -> bytes:
     return (resources.files("stilo.languages") / "demo" / name).read_bytes()
 
 
-def show_demo(style: dict[str, str], folder: str | None) -> int:
+def show_demo(styles: stilo.Styles, folder: str | None) -> int:
     """Print before and after of an excerpt of each demo file. Returns the exit status."""
     from rich.console import Console
     from rich.table import Table
@@ -27,7 +27,7 @@ def show_demo(style: dict[str, str], folder: str | None) -> int:
     console = Console()
     try:
         results = [
-            (name, stilo.reformat(demo_text(name), stilo.language_for_file(name), style, name=name))
+            (name, stilo.reformat_styled(demo_text(name), styles.of(name), name=name))
             for name in DEMO_FILES
         ]
     except stilo.StiloError as error:

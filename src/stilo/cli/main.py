@@ -8,98 +8,42 @@ from __future__ import annotations
 
 import gc
 import sys
-from collections.abc import Callable, Iterator, Sequence
-from typing import TYPE_CHECKING, Any
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
+from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
+
 if TYPE_CHECKING:
-    from stilo import Language, Result
-
-IN_STYLE, NOT_IN_STYLE, FAILED = 0, 1, 2
-
-
-class _Failures:
-    """Errors are told as they come; the rest of the work goes on."""
-
-    def __init__(self) -> None:
-        self.count = 0
-
-    def tell(self, error: Exception) -> None:
-        self.count += 1
-        for line in str(error).splitlines():
-            click.echo(line, err=True)
-
-
-def _style(values: Sequence[str]) -> dict[str, str]:
-    style: dict[str, str] = {}
-    for item in values:
-        name, sign, value = item.partition("=")
-        if not sign:
-            raise click.UsageError(f"--set takes NAME=VALUE, not {item!r}")
-        style[name.strip()] = value.strip()
-    return style
-
-
-def _lines(text: str | None) -> tuple[int, int] | None:
-    if text is None:
-        return None
-    first, dash, last = text.partition("-")
-    try:
-        return int(first), int(last if dash else first)
-    except ValueError:
-        raise click.UsageError(f"--within takes N or N-M, not {text!r}") from None
-
-
-def _options(command: Callable[..., Any]) -> Callable[..., Any]:
-    """What all commands that lay out files take."""
-    for option in reversed(
-        (
-            click.option("--language", metavar="NAME", help="Take this language for every file."),
-            click.option("--sheet", metavar="FILE", help="Lay out by this sheet of your own."),
-            click.option(
-                "--set", "settings", multiple=True, metavar="NAME=VALUE",
-                help="Give a setting a value, such as width=80. May be repeated.",
-            ),
-            click.option(
-                "--within", "lines", metavar="N-M",
-                help="Only the statements that reach into these lines.",
-            ),
-        )
-    ):
-        command = option(command)
-    return command
-
-
-def _language(language: str | None, sheet: str | None) -> str | Language | None:
-    """The language that the options ask for. A faulty sheet ends the command."""
-    if sheet is None:
-        return language
-    import stilo
-
-    try:
-        return stilo.read_sheet_file(sheet)
-    except stilo.StiloError as error:
-        _Failures().tell(error)
-        sys.exit(FAILED)
+    from stilo import Result
 
 
 def _results(
-    paths: Sequence[str],
-    language: str | Language | None,
-    settings: Sequence[str],
-    lines: str | None,
-    failures: _Failures,
+    paths: Sequence[str], wanted: Wanted, failures: Failures, skipped: list[str]
 ) -> Iterator[tuple[str, Result]]:
     """Lay each file out; tell what fails and go on."""
     import stilo
 
-    style, chosen = _style(settings), _lines(lines)
+    styles, lines = wanted.styles, wanted.lines
     for path in paths:
         try:
-            yield path, stilo.reformat_file(path, language, style, lines=chosen)
+            data = _read(path)
+            style = styles.of(path)
+            if style.skipped:
+                skipped.append(path)
+                click.echo(f"{path}: skipped, {style.skipped}", err=True)
+                continue
+            yield path, stilo.reformat_styled(data, style, lines=lines, name=path)
         except stilo.StiloError as error:
             failures.tell(error)
+
+
+def _read(path: str) -> bytes:
+    from stilo.pipeline import read_bytes
+
+    return read_bytes(path)
 
 
 @click.group(context_settings={"help_option_names": ["--help", "-h"], "max_content_width": 100})
@@ -116,21 +60,16 @@ def main() -> None:
 
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
-@_options
-def apply(
-    files: tuple[str, ...],
-    language: str | None,
-    sheet: str | None,
-    settings: tuple[str, ...],
-    lines: str | None,
-) -> None:
+@options()
+def apply(files: tuple[str, ...], wanted: Wanted) -> None:
     """Rewrite files in style. Nothing is written where nothing changes."""
     import stilo
     from stilo.run import write_atomically
 
-    failures = _Failures()
+    failures = Failures()
     changed = 0
-    for path, result in _results(files, _language(language, sheet), settings, lines, failures):
+    skipped: list[str] = []
+    for path, result in _results(files, wanted, failures, skipped):
         if not result.changed:
             continue
         try:
@@ -140,28 +79,20 @@ def apply(
             continue
         changed += 1
         click.echo(f"{path}: laid out")
-    kept = len(files) - changed - failures.count
-    click.echo(
-        f"laid out: {changed}; in style before: {kept}; refused: {failures.count}",
-        err=True,
-    )
+    kept = len(files) - changed - failures.count - len(skipped)
+    counts = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
+    click.echo(f"{counts}; skipped: {len(skipped)}" if skipped else counts, err=True)
     sys.exit(FAILED if failures.count else IN_STYLE)
 
 
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
-@_options
-def proof(
-    files: tuple[str, ...],
-    language: str | None,
-    sheet: str | None,
-    settings: tuple[str, ...],
-    lines: str | None,
-) -> None:
+@options()
+def proof(files: tuple[str, ...], wanted: Wanted) -> None:
     """Report what is not in style: place, what, and the rule that says so."""
-    failures = _Failures()
+    failures = Failures()
     found = untidy = 0
-    for path, result in _results(files, _language(language, sheet), settings, lines, failures):
+    for path, result in _results(files, wanted, failures, []):
         if not result.changed:
             continue
         untidy += 1
@@ -175,36 +106,22 @@ def proof(
 
 @main.command()
 @click.argument("file", metavar="FILE")
-@_options
+@options()
 @click.option("--patch", is_flag=True, help="Print a patch instead of the whole result.")
 @click.option("--name", metavar="FILE", help="With standard input: the file it stands for.")
-def preview(
-    file: str,
-    language: str | None,
-    sheet: str | None,
-    settings: tuple[str, ...],
-    lines: str | None,
-    patch: bool,
-    name: str | None,
-) -> None:
+def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     """Print the result for a file, or for standard input (`-`), and change nothing."""
     import stilo
 
-    wanted = _language(language, sheet)
+    shown = file if file != "-" else name or "standard input"
+    if file == "-" and not (wanted.language or wanted.sheet or name):
+        raise click.UsageError("standard input needs --language, --sheet or --name")
     try:
-        if file == "-":
-            shown = name or "standard input"
-            if wanted is None and name is None:
-                raise click.UsageError("standard input needs --language, --sheet or --name")
-            chosen = wanted or stilo.language_for_file(shown)
-            raw = sys.stdin.buffer.read()
-            result = stilo.reformat(raw, chosen, _style(settings), lines=_lines(lines), name=shown)
-        else:
-            shown = file
-            result = stilo.reformat_file(file, wanted, _style(settings), lines=_lines(lines))
+        data = sys.stdin.buffer.read() if file == "-" else _read(file)
+        style = wanted.styles.of(shown)
+        result = stilo.reformat_styled(data, style, lines=wanted.lines, name=shown)
     except stilo.StiloError as error:
-        _Failures().tell(error)
-        sys.exit(FAILED)
+        end_on(error)
     sys.stdout.buffer.write(_patch(result, shown) if patch else result.data)
 
 
@@ -225,22 +142,17 @@ def _patch(result: Result, name: str) -> bytes:
 
 @main.command()
 @click.argument("place", metavar="FILE:LINE[:COLUMN]")
-@click.option("--language", metavar="NAME", help="Take this language for the file.")
-@click.option("--sheet", metavar="FILE", help="Lay out by this sheet of your own.")
-@click.option("--set", "settings", multiple=True, metavar="NAME=VALUE", help="As for `apply`.")
-def why(
-    place: str, language: str | None, sheet: str | None, settings: tuple[str, ...]
-) -> None:
+@options("language", "sheet", "style", "given")
+def why(place: str, wanted: Wanted) -> None:
     """Say which rule and setting decided the gap before the token at a place."""
     import stilo
 
     path, line, column = _place(place)
     try:
-        result = stilo.reformat_file(path, _language(language, sheet), _style(settings))
+        result = stilo.reformat_file(path, styles=wanted.styles)
         decision = result.decision(line, column)
     except stilo.StiloError as error:
-        _Failures().tell(error)
-        sys.exit(FAILED)
+        end_on(error)
     at = decision.position
     click.echo(f"{path}:{at.line}:{at.column}: between {decision.before} and {decision.after}")
     click.echo(f"  becomes   {decision.outcome}")
@@ -262,13 +174,13 @@ def _place(text: str) -> tuple[str, int, int | None]:
 
 
 @main.command()
-@click.option("--set", "settings", multiple=True, metavar="NAME=VALUE", help="As for `apply`.")
+@options("style", "given")
 @click.option("--folder", type=click.Path(), help="Also write the demo files there, to play with.")
-def demo(settings: tuple[str, ...], folder: str | None) -> None:
+def demo(wanted: Wanted, folder: str | None) -> None:
     """Show what Stilo makes of an inherited file of Skerry Line, an invented ferry company."""
     from stilo.cli.demo import show_demo
 
-    sys.exit(show_demo(_style(settings), folder))
+    sys.exit(show_demo(wanted.styles, folder))
 
 
 def _count(number: int, noun: str) -> str:

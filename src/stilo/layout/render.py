@@ -68,11 +68,13 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
             gaps[token] = b"\n" * lines + gaps[token]
     added, removed = settle_tails(plan, fitted, gaps, tokens)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
+    trims = values["trim-comments"] == "yes"
     for token in plan.comments:
         text = tokens[token]
         if b"\n" in text:
-            tokens[token] = _move_comment(text, _column(plan, fitted, token, gaps), tab, values)
-        elif text[-1:].isspace():
+            moved = _move_comment(text, _column(plan, fitted, token, gaps), tab, values)
+            tokens[token] = moved if trims else _with_blanks(moved, text)
+        elif trims and text[-1:].isspace():
             tokens[token] = text.rstrip()
     prose = int(values["comment-columns"])
     reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
@@ -132,6 +134,12 @@ def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value
     if closes_alone:
         moved[-1] = _margin(column + 1, tab) + last
     return b"\n".join([first, *moved])
+
+
+def _with_blanks(moved: bytes, text: bytes) -> bytes:
+    """A comment with the blanks at the ends of its lines that it had."""
+    ends = [line[len(line.rstrip()) :] for line in text.split(b"\n")]
+    return b"\n".join([line + end for line, end in zip(moved.split(b"\n"), ends)])
 
 
 def _margin(column: int, tab: int) -> bytes:

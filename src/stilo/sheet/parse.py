@@ -14,7 +14,7 @@ from typing import Any
 import tinycss2
 
 from stilo.errors import Fault, near
-from stilo.sheet.properties import PROPERTIES, ROLE, Type, Value, Whole, Words
+from stilo.sheet.properties import PROPERTIES, ROLE, Property, Type, Value, Whole, Words
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
 
 
@@ -32,13 +32,17 @@ class Place:
 
 @dataclass(frozen=True)
 class Setting:
-    """What a team may choose: name, permitted values, default, meaning, place."""
+    """What a team may choose: name, permitted values, default, meaning, place.
+
+    of_file: it holds for a whole file, so that no directive can change it for a part.
+    """
 
     name: str
     type: Type
     default: Value
     meaning: str
     place: Place
+    of_file: bool = False
 
 
 @dataclass(frozen=True)
@@ -80,6 +84,9 @@ _LANGUAGE_RULE = re.compile(
     r"""@language\s[^{]*\{(?:"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'|/\*.*?\*/|[^}"'])*\}""", re.DOTALL
 )
 
+#: What `@setting` may say.
+PARTS = ["values", "range", "default", "meaning", "scope"]
+
 FACTS = {
     "grammar": "the package that parses the language",
     "grammar-function": "the function of that package that gives the grammar",
@@ -87,6 +94,7 @@ FACTS = {
     "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
+    "remark": "what begins, and ends if anything does, a comment in which a directive is written",
 }
 
 
@@ -246,14 +254,25 @@ def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
             names_known = [*PROPERTIES, "meaning"]
             _fault(sheet, item, f'unknown property "{item.name}"{near(item.name, names_known)}')
             continue
-        value = prop.type.read(words[0]) if len(words) == 1 else None
-        if value is None:
+        name = f"{role}.{item.name}"
+        values = [prop.type.read(word) for word in words]
+        if not words or None in values or (len(words) > 1 and not isinstance(prop.type, Words)):
             _fault(sheet, item, f"{item.name} cannot be {' '.join(words)!r}: {prop.type}")
             continue
-        name = f"{role}.{item.name}"
-        setting = Setting(name, prop.type, value, prop.meaning, _place(sheet, item))
+        kind = _offered(prop, words, known.get(name))
+        default = values[0]
+        assert default is not None
+        setting = Setting(name, kind, default, prop.meaning, _place(sheet, item))
         sheet.settings[name] = known[name] = setting
     sheet.roles.setdefault(role, "")
+
+
+def _offered(prop: Property, words: list[str], below: Setting | None) -> Type:
+    """What a role's setting offers: as it says, as the sheet below says, or as the property does."""
+    if len(words) > 1:
+        return Words(tuple(words))
+    kind = below.type if below is not None else Words(prop.offered) if prop.offered else prop.type
+    return kind if kind.read(words[0]) is not None else prop.type
 
 
 def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
@@ -264,8 +283,8 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
     name = names[0]
     parts = {item.name: (item, _words(item.value)) for item in _contents(sheet, node)}
     for part, (item, _) in parts.items():
-        if part not in ("values", "range", "default", "meaning"):
-            message = near(part, ["values", "range", "default", "meaning"])
+        if part not in PARTS:
+            message = near(part, PARTS)
             _fault(sheet, item, f'unknown part "{part}" of a setting{message}')
     below = known.get(name)
     kind: Type | None = below.type if below else None
@@ -289,7 +308,14 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
     meaning = meaning or (below.meaning if below else "")
     if name in sheet.settings:
         _fault(sheet, node, f'the setting "{name}" is declared twice')
-    sheet.settings[name] = known[name] = Setting(name, kind, default, meaning, _place(sheet, node))
+    of_file = below.of_file if below else False
+    if "scope" in parts:
+        item, words = parts["scope"]
+        if words not in (["file"], ["region"]):
+            _fault(sheet, item, "scope is file or region")
+        of_file = words == ["file"]
+    setting = Setting(name, kind, default, meaning, _place(sheet, node), of_file)
+    sheet.settings[name] = known[name] = setting
 
 
 def _read_rule(

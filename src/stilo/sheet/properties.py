@@ -72,15 +72,20 @@ Type = Union[Words, Whole, Name, Sign]
 
 @dataclass(frozen=True)
 class Property:
-    """A property: what it may be, what it is when nothing is declared, what it does."""
+    """A property: what it may be, what it is when nothing is declared, what it does.
+
+    offered: the words that a setting of a role offers, where they are not all of the type's.
+    """
 
     name: str
     type: Type
     initial: Value
     meaning: str
+    offered: tuple[str, ...] = ()
 
 
 _GAP = Words(("auto", "none", "space", "glued", "line"))
+_SPACES = ("none", "space")
 _YES = Words(("yes", "no"))
 
 
@@ -93,9 +98,9 @@ PROPERTIES = _table(
         "before", _GAP, "auto",
         "The gap before the node: none, one space, or a new line. `glued` is `none` even where "
         "the two tokens would run together elsewhere. `auto` leaves it to the neighbour and to "
-        "`between`.",
+        "`between`.", _SPACES,
     ),
-    Property("after", _GAP, "auto", "The gap after the node, as `before`."),
+    Property("after", _GAP, "auto", "The gap after the node, as `before`.", _SPACES),
     Property(
         "between", Words(("space", "none", "line")), "space",
         "The gap between the node's children where neither neighbour speaks. `line` makes each "
@@ -105,7 +110,7 @@ PROPERTIES = _table(
         "wrap", Words(("none", "row", "flow", "stack", "stack-always")), "none",
         "Makes the node a sequence, whose breaks are taken together. `row`: never broken. "
         "`flow`: as many items in a line as fit. `stack`: one line, or one item a line. "
-        "`stack-always`: one item a line.",
+        "`stack-always`: one item a line.", ("row", "flow", "stack", "stack-always"),
     ),
     Property(
         "break", Words(("auto", "open", "close", "before", "after", "never")), "auto",

@@ -1,0 +1,119 @@
+"""The options that all commands which lay out files take, and what they come to."""
+
+from __future__ import annotations
+
+import functools
+import sys
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NoReturn
+
+import click
+
+if TYPE_CHECKING:
+    from stilo import Styles
+
+IN_STYLE, NOT_IN_STYLE, FAILED = 0, 1, 2
+
+
+class Failures:
+    """Errors are told as they come; the rest of the work goes on."""
+
+    def __init__(self) -> None:
+        self.count = 0
+
+    def tell(self, error: Exception) -> None:
+        """Print an error, a line for each fault."""
+        self.count += 1
+        for line in str(error).splitlines():
+            click.echo(line, err=True)
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What the options ask for."""
+
+    language: str | None
+    sheet: str | None
+    style: str | None
+    given: Sequence[str]
+    within: str | None
+
+    @cached_property
+    def settings(self) -> dict[str, str]:
+        """The values of `--set`, by name."""
+        found: dict[str, str] = {}
+        for item in self.given:
+            name, sign, value = item.partition("=")
+            if not sign:
+                raise click.UsageError(f"--set takes NAME=VALUE, not {item!r}")
+            found[name.strip()] = value.strip()
+        return found
+
+    @property
+    def lines(self) -> tuple[int, int] | None:
+        """First and last line of `--within`."""
+        if self.within is None:
+            return None
+        first, dash, last = self.within.partition("-")
+        try:
+            return int(first), int(last if dash else first)
+        except ValueError:
+            raise click.UsageError(f"--within takes N or N-M, not {self.within!r}") from None
+
+    @cached_property
+    def styles(self) -> Styles:
+        """Finds the style of each file."""
+        import stilo
+
+        sheet = None if self.sheet is None else Path(self.sheet)
+        return stilo.Styles(self.settings, self.style, self.language, sheet)
+
+
+_OPTIONS = {
+    "language": click.option(
+        "--language", metavar="NAME", help="Take this language for every file."
+    ),
+    "sheet": click.option(
+        "--sheet", metavar="FILE",
+        help="Lay out by this sheet of your own, or by its rules over ours.",
+    ),
+    "style": click.option(
+        "--style", metavar="NAME|FILE",
+        help="By this named style alone, whatever the files of settings say; `personal`: by your "
+        "own; `default`: by the sheet alone.",
+    ),
+    "given": click.option(
+        "--set", "given", multiple=True, metavar="NAME=VALUE",
+        help="Give a setting a value, such as width=80, over all else. May be repeated.",
+    ),
+    "within": click.option(
+        "--within", metavar="N-M", help="Only the statements that reach into these lines."
+    ),
+}
+
+
+def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    """Give a command these of the options, or all; it gets them as one argument, `wanted`."""
+    chosen = names or tuple(_OPTIONS)
+
+    def decorate(command: Callable[..., Any]) -> Callable[..., Any]:
+        @functools.wraps(command)
+        def collect(**arguments: Any) -> Any:
+            found = {name: arguments.pop(name, None) for name in _OPTIONS}
+            return command(**arguments, wanted=Wanted(**{**found, "given": found["given"] or ()}))
+
+        decorated: Callable[..., Any] = collect
+        for name in reversed(chosen):
+            decorated = _OPTIONS[name](decorated)
+        return decorated
+
+    return decorate
+
+
+def end_on(error: Exception) -> NoReturn:
+    """Tell an error and end the command."""
+    Failures().tell(error)
+    sys.exit(FAILED)

@@ -1,0 +1,167 @@
+"""EditorConfig (editorconfig.org): the standard's properties as settings of ours.
+
+The files are read, and their globs matched, by the `editorconfig` package. Beside the standard's
+properties, keys that begin with `stilo.` give any setting its value, which the standard permits.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Iterator, Mapping
+from functools import lru_cache
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from editorconfig.exceptions import ParsingError
+from editorconfig.ini import EditorConfigParser
+
+from stilo.errors import ConfigError, Fault, near
+from stilo.language import Language, is_setting
+from stilo.sheet.properties import Value
+from stilo.style.given import EDITORCONFIG, Given
+
+FILE = ".editorconfig"
+#: Keys with this before them are names of settings.
+OWN = "stilo."
+
+#: Property → (setting, what each of its values is there); numbers pass as they are.
+_WORDS: dict[str, tuple[str, dict[str, Value]]] = {
+    "indent_style": ("indent-with", {"space": "spaces", "tab": "tabs"}),
+    "end_of_line": ("line-ends", {"lf": "lf", "crlf": "crlf"}),
+    "insert_final_newline": ("final-newline", {"true": "yes", "false": "no"}),
+    "trim_trailing_whitespace": ("trim-comments", {"true": "yes", "false": "no"}),
+    "charset": (
+        "charset",
+        {word: word for word in ("utf-8", "utf-8-bom", "latin1", "utf-16be", "utf-16le")},
+    ),
+}
+_NUMBERS = {"indent_size": "indent", "tab_width": "tab-width", "max_line_length": "width"}
+
+
+class Said(NamedTuple):
+    """A property's value, with file and line."""
+
+    value: str
+    file: str
+    line: int
+
+
+class _Lines:
+    """A file for the package's parser that knows which line was read last."""
+
+    def __init__(self, text: str) -> None:
+        self.lines = text.splitlines(keepends=True)
+        self.number = 0
+
+    def readline(self) -> str:
+        self.number += 1
+        return self.lines[self.number - 1] if self.number <= len(self.lines) else ""
+
+
+class _Noting(OrderedDict[str, Any]):
+    """Properties that keep the line they were read from."""
+
+    def __init__(self, file: str, lines: _Lines) -> None:
+        super().__init__()
+        self.file, self.lines = file, lines
+
+    def __setitem__(self, key: str, value: Any) -> None:
+        super().__setitem__(key, Said(value, self.file, self.lines.number))
+
+
+@lru_cache(maxsize=4096)
+def _text(path: str) -> str | None:
+    try:
+        return Path(path).read_text("utf-8-sig")
+    except OSError:
+        return None
+    except UnicodeDecodeError as error:
+        raise ConfigError([Fault(path, 1, 1, "not UTF-8, as EditorConfig files are")]) from error
+
+
+def forget() -> None:
+    """Forget the files read so far, which may have changed."""
+    _text.cache_clear()
+
+
+def properties(path: Path) -> dict[str, Said]:
+    """What the EditorConfig files around a file say of it. Raises ConfigError."""
+    found: dict[str, Said] = {}
+    for folder in path.parents:
+        file = str(folder / FILE)
+        text = _text(file)
+        if text is None:
+            continue
+        parser = EditorConfigParser(str(path))
+        lines = _Lines(text)
+        parser.options = _Noting(file, lines)
+        try:
+            parser._read(lines, file)  # type: ignore[arg-type]
+        except ParsingError as error:
+            faults = [
+                Fault(file, number, 1, "neither a section, a property nor a comment")
+                for number, _ in error.errors
+            ]
+            raise ConfigError(faults) from error
+        found = {**parser.options, **found}
+        if parser.root_file:
+            break
+    return {key: said for key, said in found.items() if said.value.lower() != "unset"}
+
+
+def given(said: Mapping[str, Said], language: Language) -> Iterator[tuple[str, Given]]:
+    """The settings of a language that properties stand for. Raises ConfigError."""
+    said = dict(said)
+    size, width, kind = said.get("indent_size"), said.get("tab_width"), said.get("indent_style")
+    if size is None and kind is not None and kind.value.lower() == "tab":
+        size = kind._replace(value="tab")
+    if size is not None and size.value.lower() != "tab" and width is None:
+        said["tab_width"] = size
+    if size is not None and size.value.lower() == "tab":
+        said.pop("indent_size", None)
+        if width is not None:
+            said["indent_size"] = width
+    faults = []
+    for key, (text, file, line) in said.items():
+        name = _NUMBERS.get(key) or (_WORDS[key][0] if key in _WORDS else "")
+        value: Value | None = text
+        if key == "max_line_length" and text.lower() == "off":
+            continue
+        if key in _WORDS:
+            value = _WORDS[key][1].get(text.lower())
+        elif key.startswith(OWN):
+            name = key.removeprefix(OWN)
+            if name == "style":
+                continue
+            if name not in language.settings:
+                if not is_setting(name):
+                    hint = near(name, list(language.settings))
+                    faults.append(Fault(file, line, 1, f'unknown setting "{name}"{hint}'))
+                continue
+        if not name:
+            continue
+        read = None if value is None else language.settings[name].type.read(str(value))
+        if read is None:
+            permitted = ", ".join(_WORDS[key][1]) if key in _WORDS else language.settings[name].type
+            faults.append(Fault(file, line, 1, f'{key} cannot be "{text}"; permitted: {permitted}'))
+            continue
+        yield name, Given(read, EDITORCONFIG, file, line)
+    if faults:
+        raise ConfigError(faults)
+
+
+def export(values: Mapping[str, Value]) -> list[tuple[str, str]]:
+    """Properties that give these settings these values: the standard's where it has one."""
+    keys = {setting: key for key, setting in _NUMBERS.items()}
+    words = {
+        (setting, value): (key, word)
+        for key, (setting, meanings) in _WORDS.items()
+        for word, value in meanings.items()
+    }
+    found = []
+    for name, value in values.items():
+        if name in keys:
+            found.append((keys[name], str(value)))
+        else:
+            found.append(words.get((name, value)) or (f"{OWN}{name}", str(value)))
+    return found

@@ -1,0 +1,274 @@
+"""The style of a file: all layers, nearest last, and what comes of them."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from fnmatch import fnmatchcase
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from stilo.errors import BadSetting, UnknownSetting
+from stilo.language import (
+    Language,
+    define_language,
+    is_setting,
+    language_for_file,
+    language_names,
+    load_language,
+)
+from stilo.sheet.properties import Value
+from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, read_config
+from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
+from stilo.style.named import read_style
+
+if TYPE_CHECKING:
+    from pathspec import GitIgnoreSpec
+
+    from stilo.style.editorconfig import Said
+
+#: In place of a style's name: the personal file, and none at all.
+PERSONAL_STYLE, NO_STYLE = "personal", "default"
+
+
+@dataclass(frozen=True)
+class FileStyle:
+    """What holds for a file: its language, the value of every setting, and where each comes from.
+
+    origins has the settings that some layer gives a value; all others have the sheet's default.
+    skipped: the place of the pattern by which the file is left alone, or "".
+    """
+
+    language: Language
+    values: Mapping[str, Value]
+    origins: Mapping[str, Given]
+    skipped: str = ""
+
+    def given(self, name: str) -> Given:
+        """The value of a setting with the layer and place it comes from."""
+        found = self.origins.get(name)
+        if found is None:
+            setting = self.language.settings[name]
+            found = Given(setting.default, SHEET, setting.place.origin, setting.place.line)
+        return found
+
+
+class Styles:
+    """Finds the style of files; keeps what it has read, so one is made for each run.
+
+    settings: values from the command line or a caller, over all other layers. style: lay out by
+    this named style alone, in place of what any file says (`personal`: by the personal file alone,
+    `default`: by the sheets alone). language: take it for every file. sheet: a sheet for every file.
+    """
+
+    def __init__(
+        self,
+        settings: Mapping[str, Value | str] | None = None,
+        style: str | None = None,
+        language: str | Language | None = None,
+        sheet: Path | None = None,
+    ) -> None:
+        self._settings = dict(settings or {})
+        self._style = style
+        self._language = language
+        self._sheet = sheet
+        self._projects: dict[Path, Config | None] = {}
+        self._chains: dict[tuple[Given, Path], list[Config]] = {}
+        self._languages: dict[tuple[Path, str], Language] = {}
+        self._skips: dict[Path, GitIgnoreSpec] = {}
+        self._edited: dict[Path, bool] = {}
+        self._known: dict[object, FileStyle] = {}
+
+    def of(self, path: str | Path) -> FileStyle:
+        """The style of a file, which need not exist.
+
+        Raises ConfigError for files of settings that are wrong, and what a language's loading
+        raises.
+        """
+        target = Path(os.path.abspath(path))
+        project = self.project(target.parent)
+        layers = [config for config in (self.personal, project) if config is not None]
+        language = self._language_of(str(path), target, layers)
+        said: dict[str, Said] = {}
+        if self._style is None:
+            said = self._editorconfig(target)
+        key = (language, project and project.path, tuple(said.items()))
+        known = self._known.get(key)
+        if known is None:
+            known = self._known[key] = self._resolve(language, project, said)
+        skipped = self._skipped(target, project)
+        if not skipped:
+            return known
+        return FileStyle(known.language, known.values, known.origins, skipped)
+
+    def _resolve(
+        self, language: Language, project: Config | None, said: Mapping[str, Said]
+    ) -> FileStyle:
+        values = {name: setting.default for name, setting in language.settings.items()}
+        origins: dict[str, Given] = {}
+        for name, given in self._layers(language, project, said):
+            read = language.settings[name].type.read(str(given.value))
+            if read is None:  # another language permits it
+                permitted = str(language.settings[name].type)
+                raise BadSetting(given.place, name, str(given.value), permitted)
+            values[name] = read
+            origins[name] = given._replace(value=read)
+        return FileStyle(language, values, origins)
+
+    def _layers(
+        self, language: Language, project: Config | None, said: Mapping[str, Said]
+    ) -> Iterator[tuple[str, Given]]:
+        """What each layer gives, the weakest first."""
+        if self._style in (None, PERSONAL_STYLE):
+            files = [self.personal, project if self._style is None else None]
+            asking: list[tuple[Given, Path]] = []
+            for number, config in enumerate(files):
+                if number and (own := said.get("stilo.style")):
+                    given = Given(own.value, EDITORCONFIG, own.file, own.line)
+                    asking.append((given, Path(own.file).parent))
+                if config is not None and config.style is not None:
+                    asking.append((config.style, config.folder))
+            if asking:
+                for config in self._chain(*asking[-1]):
+                    yield from config.given(language)
+            if self.personal is not None:
+                yield from self.personal.given(language)
+            if said:
+                from stilo.style import editorconfig
+
+                yield from editorconfig.given(said, language)
+            if files[1] is not None:
+                yield from files[1].given(language)
+        elif self._style != NO_STYLE:
+            assert self._style is not None
+            asked = Given(self._style, COMMAND, "--style", 0)
+            for config in self._chain(asked, Path.cwd()):
+                yield from config.given(language)
+        for name, value in self._settings.items():
+            setting = language.settings.get(name)
+            if setting is None:
+                if is_setting(name):
+                    continue  # of another language
+                raise UnknownSetting("--set", name, list(language.settings))
+            read = setting.type.read(str(value))
+            if read is None:
+                raise BadSetting("--set", name, str(value), str(setting.type))
+            yield name, Given(read, COMMAND, "--set", 0)
+
+    def _chain(self, asked: Given, folder: Path) -> list[Config]:
+        key = (asked, folder)
+        if key not in self._chains:
+            self._chains[key] = read_style(asked, folder)
+        return self._chains[key]
+
+    @cached_property
+    def personal(self) -> Config | None:
+        """The personal file, in the platform's folder for configuration."""
+        path = personal_path()
+        return read_config(path, PERSONAL) if path.is_file() else None
+
+    def project(self, folder: Path) -> Config | None:
+        """The nearest file of settings of a project, in a folder or above it."""
+        if folder not in self._projects:
+            found = self._project_in(folder)
+            if found is None and folder.parent != folder:
+                found = self.project(folder.parent)
+            self._projects[folder] = found
+        return self._projects[folder]
+
+    def _editorconfig(self, target: Path) -> dict[str, Said]:
+        """What EditorConfig says of a file; costs no import where there is no such file."""
+        if not self._has_editorconfig(target.parent):
+            return {}
+        from stilo.style import editorconfig
+
+        return editorconfig.properties(target)
+
+    def _has_editorconfig(self, folder: Path) -> bool:
+        if folder not in self._edited:
+            above = folder.parent != folder and self._has_editorconfig(folder.parent)
+            self._edited[folder] = above or (folder / ".editorconfig").is_file()
+        return self._edited[folder]
+
+    @staticmethod
+    def _project_in(folder: Path) -> Config | None:
+        for name in (PROJECT_FILE, SHARED_FILE):
+            path = folder / name
+            if path.is_file():
+                found = read_config(path, PROJECT, os.path.relpath(path))
+                if found is not None:
+                    return found
+        return None
+
+    def _skipped(self, target: Path, project: Config | None) -> str:
+        if project is None or not project.skip:
+            return ""
+        spec = self._skips.get(project.path)
+        if spec is None:
+            from pathspec import GitIgnoreSpec
+
+            spec = self._skips[project.path] = GitIgnoreSpec.from_lines(project.skip)
+        inside = os.path.relpath(target, os.path.abspath(project.folder))
+        return f"{project.shown}:{project.skip_line}" if spec.match_file(inside) else ""
+
+    # languages
+
+    def _language_of(self, shown: str, target: Path, layers: list[Config]) -> Language:
+        """The language of a file: as asked for, by the files of settings, or by its name."""
+        if self._sheet is not None:
+            key = (self._sheet, str(self._language or ""))
+            if key not in self._languages:
+                self._languages[key] = self._by_sheet(self._sheet, shown, target, layers)
+            return self._languages[key]
+        if isinstance(self._language, Language):
+            return self._language
+        return self._named(self._language or self._name_of(shown, target, layers), layers)
+
+    def _by_sheet(
+        self, sheet: Path, shown: str, target: Path, layers: list[Config]
+    ) -> Language:
+        on = self._language if isinstance(self._language, str) else None
+        from stilo.sheet.parse import read_facts
+
+        if on is None:
+            try:
+                text = sheet.read_text("utf-8")
+            except (OSError, UnicodeDecodeError):
+                text = ""  # the error is told where the sheet is read in earnest
+            facts = read_facts(text, str(sheet))
+            if text and "grammar" not in facts.facts and not facts.language:
+                on = self._name_of(shown, target, layers)
+        return define_language(sheet, on)
+
+    def _name_of(self, shown: str, target: Path, layers: list[Config]) -> str:
+        for config in reversed(layers):
+            inside = os.path.relpath(target, os.path.abspath(config.folder))
+            for pattern, language in reversed(list(config.files.items())):
+                if fnmatchcase(inside if "/" in pattern else target.name, pattern):
+                    return language
+            for name in config.sheets:
+                if any(fnmatchcase(target.name, g) for g in self._named(name, layers).files):
+                    return name
+        return language_for_file(shown)
+
+    def _named(self, name: str, layers: list[Config]) -> Language:
+        for config in reversed(layers):
+            path = config.sheets.get(name)
+            if path is not None:
+                key = (path, name)
+                if key not in self._languages:
+                    on = name if name in language_names() else None
+                    self._languages[key] = define_language(path, on)
+                return self._languages[key]
+        return load_language(name)
+
+
+def personal_path() -> Path:
+    """Where the personal file is, if there is one."""
+    from platformdirs import user_config_path
+
+    return user_config_path("stilo", appauthor=False) / PROJECT_FILE
+
+

@@ -1,0 +1,66 @@
+"""TOML (toml.io) with places: values by the standard library, positions by the grammar."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Iterator
+from typing import Any
+
+from stilo.errors import ConfigError, Fault
+from stilo.source import Position
+
+_WITH_KEYS = ("table", "table_array_element", "pair", "inline_table")
+
+#: A key as the words on the way to it, such as ("java", "arguments", "wrap").
+Path = tuple[str, ...]
+
+
+def read_toml(text: str, name: str) -> dict[str, Any]:
+    """The document as nested dicts. Raises ConfigError with the place of what is no TOML."""
+    try:
+        return tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        message = str(error)
+        found = re.search(r" \(at line (\d+), column (\d+)\)$", message)
+        line, column = (int(found[1]), int(found[2])) if found else (text.count("\n") + 1, 1)
+        message = re.sub(r" \(at .*\)$", "", message)
+        fault = Fault(name, line, column, f"not TOML: {message[:1].lower()}{message[1:]}")
+        raise ConfigError([fault]) from error
+
+
+def key_places(text: str) -> dict[Path, Position]:
+    """Where each key, and each table's name, is first written. The text must be TOML."""
+    import tree_sitter
+    import tree_sitter_toml
+
+    parser = tree_sitter.Parser(tree_sitter.Language(tree_sitter_toml.language()))
+    data = text.encode()
+    root = parser.parse(data).root_node
+    places: dict[Path, Position] = {}
+
+    def note(path: Path, node: tree_sitter.Node) -> None:
+        line, column = node.start_point
+        start = data.rfind(b"\n", 0, node.start_byte) + 1
+        characters = len(data[start : start + column].decode("utf-8", "replace"))
+        for length in range(1, len(path) + 1):
+            places.setdefault(path[:length], Position(line + 1, characters + 1))
+
+    stack: list[tuple[tree_sitter.Node, Path]] = [(root, ())]
+    while stack:
+        node, path = stack.pop()
+        key = next((c for c in node.named_children if c.type.endswith("_key")), None)
+        if key is not None:
+            path = (*path, *_words(key))
+            note(path, key)
+        stack += [(c, path) for c in reversed(node.named_children) if c.type in _WITH_KEYS]
+    return places
+
+
+def _words(key: Any) -> Iterator[str]:
+    if key.type == "dotted_key":
+        for part in key.named_children:
+            yield from _words(part)
+    else:
+        text = key.text.decode()
+        yield str(tomllib.loads(f"k = {text}")["k"]) if key.type == "quoted_key" else text
