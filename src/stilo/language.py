@@ -110,7 +110,7 @@ class Language:
             for name, setting in self.settings.items()
             if "." not in name or name.partition(".")[0] in used or name in asked
         }
-        self._rows: dict[tuple[Value, ...], Rows] = {}
+        self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
 
     @cached_property
@@ -133,12 +133,15 @@ class Language:
             values[name] = value
         return values
 
-    def rows(self, values: Mapping[str, Value]) -> Rows:
-        """The memo over this language's rules with these values, shared by all who use them."""
-        key = tuple(values.values())  # always in the order of the settings
+    def rows(self, *variants: Mapping[str, Value]) -> Rows:
+        """The memo over this language's rules with these values, shared by all who use them.
+
+        variants: the values of the file at large, then those of each region that has its own.
+        """
+        key = tuple(tuple(values.values()) for values in variants)  # in the order of the settings
         with self._lock:
             if key not in self._rows:
-                self._rows[key] = Rows(Cascade(self._rules, values), self.grammar)
+                self._rows[key] = Rows(Cascade(self._rules, variants), self.grammar)
             return self._rows[key]
 
 

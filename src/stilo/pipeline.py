@@ -14,16 +14,17 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from stilo.errors import OutOfRange, UnreadableSource
+from stilo.errors import OutOfRange, SyntaxFault, UnreadableSource
 from stilo.explain import Decision, Finding, decision_at, findings_of
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
 from stilo.layout.groups import Plan, plan
-from stilo.layout.render import Rendered, render
+from stilo.layout.render import Rendered, leave, render
 from stilo.layout.verify import verify
 from stilo.language import Language, load_language
 from stilo.sheet.properties import Value
-from stilo.source import BOM, OTHER_CHARSETS, Source
+from stilo.source import BOM, OTHER_CHARSETS, Position, Source
+from stilo.style.directives import MARK, Directives, directive_words, read_directives
 
 if TYPE_CHECKING:
     from stilo.style.given import Given
@@ -47,13 +48,14 @@ class Result:
 
     `source`: the text as read. `data`: the whole result as bytes, in the
     source's encoding, byte-order mark and line ends included. `origins`: the settings that
-    some layer gave a value, with the place.
+    some layer gave a value, with the place. `directives`: what the source's comments ask for.
     """
 
     source: Source
     language: Language
     values: Mapping[str, Value]
     origins: Mapping[str, Given]
+    directives: Directives
     data: bytes
     _plan: Plan
     _fitted: Fitted
@@ -88,7 +90,10 @@ class Result:
     def findings(self) -> tuple[Finding, ...]:
         """What in the source is not in style: place, what, and the rule that says so."""
         return tuple(
-            replace(finding, reason=finding.reason and finding.reason.traced(self.origins))
+            replace(
+                finding,
+                reason=finding.reason and finding.reason.traced(self._origins(finding.position)),
+            )
             for finding in findings_of(
                 self.source, self._plan, self._fitted, self._rendered, self._touched
             )
@@ -102,7 +107,16 @@ class Result:
         found = decision_at(
             self.source, self._plan, self._fitted, self._rendered, self.values, line, column
         )
-        return replace(found, reasons=tuple(r.traced(self.origins) for r in found.reasons))
+        return replace(found, reasons=tuple(r.traced(self._origins(found.position)) for r in found.reasons))
+
+    def _origins(self, position: Position) -> Mapping[str, Given]:
+        """Where the settings that hold at a place have their values from."""
+        token = bisect_left(self._plan.tree.token_start, self.source.offset(position))
+        origins = dict(self.origins)
+        for region, given in zip(self.directives.regions, self.directives.given):
+            if token in region.tokens:
+                origins.update(given)
+        return origins
 
     @property
     def _eol(self) -> bytes:
@@ -197,12 +211,27 @@ def reformat_source(
     origins: Mapping[str, Given] | None = None,
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
-    tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
+    try:
+        tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
+    except SyntaxFault:
+        if not _is_left(source, language):
+            raise
+        nothing = Source.from_bytes(b"", source.name)
+        tree = language.grammar.read(nothing, language.whole, False, language.pairs)
+    said = read_directives(tree, source, language, values)
     measures = Measures.of(values)
-    planned = plan(tree, language.rows(values), language.grammar.punctuation, measures)
+    rows = language.rows(values, *said.values)
+    planned = plan(tree, rows, language.grammar.punctuation, measures, said.regions)
     fitted = fit(planned, measures)
     rendered = render(planned, fitted, values)
+    if said.left:
+        rendered = leave(planned, rendered, said.left)
     text = rendered.text()
+    if said.leaves_file or not tree.kind:
+        return Result(
+            source, language, values, origins or {}, said, source.raw, planned, fitted, rendered,
+            range(0),
+        )
     if text != source.data:
         verify(language.grammar, source, planned, rendered, text, language.whole)
     eol = _line_end(source, values)
@@ -211,7 +240,17 @@ def reformat_source(
         data = _finish(source, text, eol, str(values["charset"]))
     else:
         data = _apply(source.raw, _edits(source, planned, rendered, eol, touched))
-    return Result(source, language, values, origins or {}, data, planned, fitted, rendered, touched)
+    return Result(
+        source, language, values, origins or {}, said, data, planned, fitted, rendered, touched
+    )
+
+
+def _is_left(source: Source, language: Language) -> bool:
+    """Whether a file that does not parse says itself that it is to be left as it is."""
+    if MARK not in source.data:
+        return False
+    comments = language.grammar.leading(source.data, frozenset(language.comment_kinds))
+    return any(directive_words(comment) == ["leave", "file"] for comment in comments)
 
 
 def _apply(raw: bytes, edits: list[Edit]) -> bytes:

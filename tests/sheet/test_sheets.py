@@ -98,7 +98,7 @@ FAULTS = [
     ("number { wrapp: row }", 'tides.stilo:2:10: unknown property "wrapp"; did you mean "wrap"?'),
     ("number { wrap: stak }", "tides.stilo:2:10: wrap cannot be 'stak'; did you mean \"stack\"?: none, row, flow, stack, stack-always"),
     ("number { cost: 5000 }", "tides.stilo:2:10: cost cannot be '5000': a whole number from 0 to 1000"),
-    ("number { align: setting(itmes.align) }", 'tides.stilo:2:10: unknown setting "itmes.cost"; did you mean "items.align"?'),
+    ("number { align: setting(itmes.align) }", 'tides.stilo:2:10: unknown setting "itmes.align"; did you mean "items.align"?'),
     ("number { role: item }", 'tides.stilo:2:10: unknown role "item"; did you mean "items"?'),
     (".argumnts { cost: 1 }", 'tides.stilo:2:2: unknown role "argumnts"; did you mean "arguments"?'),
     ("pair > #valeu { cost: 1 }", 'tides.stilo:2:8: the grammar has no field "valeu"; did you mean "value"?'),

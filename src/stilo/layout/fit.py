@@ -25,6 +25,7 @@ from typing import Any
 from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group, Plan, may_open_inside
+from stilo.layout.regions import measures_at
 
 LINE = 1
 PENALTY = 10**6
@@ -64,10 +65,8 @@ class _Fitter:
     def __init__(self, plan: Plan, measures: Measures) -> None:
         self.plan = plan
         self.groups = plan.groups
-        self.measures = measures
-        self.limit, self.continuation = measures.width, measures.continuation
-        self.is_airy = measures.density == "airy"
-        self.line = PENALTY if measures.density == "dense" else LINE
+        self.common = measures
+        self._go_by(measures)
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
         self.multi = plan.measured.multi
@@ -88,6 +87,17 @@ class _Fitter:
         self.ways: dict[int, list[_Way]] = {}
         self.memo: dict[tuple[int, int, int, int], Frontier] = {}
 
+    def _go_by(self, measures: Measures) -> None:
+        """Fit by these measures from here on."""
+        self.limit, self.continuation = measures.width, measures.continuation
+        self.is_airy = measures.density == "airy"
+        self.line = PENALTY if measures.density == "dense" else LINE
+
+    def _measures(self, token: int) -> Measures:
+        """What holds at a token."""
+        regions = self.plan.regions
+        return measures_at(regions, token, self.common) if regions else self.common
+
     def run(self) -> Fitted:
         """Cut at the fixed lines, then fit each segment."""
         if not self.ends:
@@ -100,7 +110,7 @@ class _Fitter:
         )
         # A group's first gap lies in the segment that holds all of it but a body it ends with.
         top_firsts = [self.groups[n].gaps[0] for n in tops]
-        starts, ends, limit = self.starts, self.ends, self.limit
+        starts, ends = self.starts, self.ends
         tokens = sorted(cuts)
         bounds = [0, *tokens, len(ends)]
         multi = self.multi_tokens
@@ -113,8 +123,10 @@ class _Fitter:
                 past += 1
             inside = tops[top:past]
             indent = cuts.get(begin, 0)
+            if self.plan.regions:
+                self._go_by(self._measures(begin))
             if (
-                indent + ends[stop - 1] - starts[begin] + self.plan.room(stop) > limit
+                indent + ends[stop - 1] - starts[begin] + self.plan.room(stop) > self.limit
                 or any(self.groups[n].hard for n in inside)
                 or (multi and _any_between(multi, begin, stop))
             ):
@@ -155,7 +167,7 @@ class _Fitter:
             inside = group.part_of(token) and not (
                 group.parts[-1] == CLOSE and token >= group.gaps[-1]
             )
-            extra = self.continuation if by_comment else 0
+            extra = self._measures(token).continuation if by_comment else 0
             cuts[token] = (content[number] if inside else base[number]) + extra
         self.loose_lines.sort()
         return cuts
@@ -166,10 +178,11 @@ class _Fitter:
         What is opened only where it must be goes no further in than the width, so that the columns
         to try stay few however deep it is nested.
         """
-        column = indent + self.measures.step(group.style, group.hanging)
+        measures = self._measures(group.first)
+        column = indent + measures.step(group.style, group.hanging)
         if group.hanging or group.style["wrap"].value == "stack-always":
             return column
-        return max(indent, min(column, self.limit))
+        return max(indent, min(column, measures.width))
 
     @staticmethod
     def _close_breaks(group: Group, token: int) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from stilo.sheet.cascade import Cascade, Declared, Style
+from stilo.sheet.cascade import Cascade, Declared, Sort, Style
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar
 
@@ -43,13 +43,17 @@ class Gap:
     blanked: Declared
 
 
-#: A kind and, above it, a field in one number; small, since small numbers are fast.
-FIELD_SHIFT = 12
-KINDS = (1 << FIELD_SHIFT) - 1
+#: A kind and, above it, a field and a variant in one number; small, since small ones are fast.
+FIELD_SHIFT, VARIANT_SHIFT = 12, 24
+_LOW = (1 << FIELD_SHIFT) - 1
+
+
+def _sort(packed: int) -> Sort:
+    return Sort(packed & _LOW, packed >> FIELD_SHIFT & _LOW, packed >> VARIANT_SHIFT)
 
 
 class Place(dict[int, int]):
-    """A place that nodes may stand in, and, by kind | field << FIELD_SHIFT, the row of each there.
+    """A place that nodes may stand in, and, by its packed sort, the row of each there.
 
     around, beside: what the parent's state says around its children, and the previous sibling's
     beside it. branches: kinds that are told apart by conditions, with the first to ask; of those
@@ -125,33 +129,31 @@ class Rows:
     def _place(self, around: int, beside: int) -> Place:
         return self._places.setdefault((around, beside), Place(around, beside))
 
-    def row(self, place: Place, both: int, tree: Tree, node: int) -> int:
-        """The row for a node of a kind and field that its place does not answer."""
+    def row(self, place: Place, packed: int, tree: Tree, node: int) -> int:
+        """The row for a node of a sort that its place does not answer."""
         kinds: tuple[int, ...] = ()
-        by_children = place.by_children.get(both)
+        by_children = place.by_children.get(packed)
         if by_children is not None:
             kinds = tuple(tree.child_kinds(node))
             found = by_children.get(kinds)
             if found is not None:
                 return found
         around, beside = place.around, place.beside
-        kind, field = both & KINDS, both >> FIELD_SHIFT
-        branch = place.branches.get(both)
+        sort = _sort(packed)
+        branch = place.branches.get(packed)
         if branch is None:
-            state = self.cascade.step(around, beside, kind, field)
+            state = self.cascade.step(around, beside, sort)
             if state >= 0:
-                row = self._row_for(around, beside, state, kind)
-                place[both] = row
+                row = self._row_for(around, beside, state, sort.kind)
+                place[packed] = row
                 return row
-            branch = place.branches[both] = state
-        state, only_children = self.cascade.follow(
-            branch, around, beside, kind, field, tree, node
-        )
-        row = self._row_for(around, beside, state, kind)
+            branch = place.branches[packed] = state
+        state, only_children = self.cascade.follow(branch, around, beside, sort, tree, node)
+        row = self._row_for(around, beside, state, sort.kind)
         if only_children:
             if not kinds:
                 kinds = tuple(tree.child_kinds(node))
-            place.by_children.setdefault(both, {})[kinds] = row
+            place.by_children.setdefault(packed, {})[kinds] = row
         return row
 
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
@@ -164,8 +166,8 @@ class Rows:
                     found = self._row_ids[key] = self._new_row(around, beside, state, kind)
         return found
 
-    def shortened(self, place: Place, row: int, kind: int) -> int:
-        """The row of a body, of this row and kind, that may stand on the line that opens it."""
+    def shortened(self, place: Place, row: int, packed: int) -> int:
+        """The row of a body, of this row and sort, that may stand on the line that opens it."""
         key = (place.around, place.beside, row)
         if key not in self._shortened:
             with self.cascade.lock:
@@ -175,7 +177,9 @@ class Rows:
                     "cost": style["short"]._replace(value=1),
                 }
                 state = self.cascade.altered(self._states[row], changes)
-                self._shortened[key] = self._new_row(place.around, place.beside, state, kind)
+                self._shortened[key] = self._new_row(
+                    place.around, place.beside, state, _sort(packed).kind
+                )
         return self._shortened[key]
 
     def _new_row(self, around: int, beside: int, state: int, kind: int) -> int:

@@ -10,6 +10,7 @@ segments that are fitted one by one.
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import compress, count
 from typing import NamedTuple
@@ -27,10 +28,12 @@ from stilo.layout.gaps import (
     OUTSIDE,
     Place,
     SEQUENCE,
+    VARIANT_SHIFT,
     Gap,
     Rows,
     opens_plainly,
 )
+from stilo.layout.regions import Region, most_careful
 from stilo.layout.tails import Tail, find_tails
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
@@ -99,7 +102,7 @@ class Plan:
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
     author or a setting asks for it. tails: by closing delimiter, where the separator behind the
-    last item is the style's to decide.
+    last item is the style's to decide. regions: where other values hold than elsewhere.
     """
 
     tree: Tree
@@ -109,6 +112,7 @@ class Plan:
     space: list[int]
     comments: list[int]
     opaque: list[int]
+    regions: Sequence[Region] = ()
     groups: list[Group] = field(default_factory=list)
     lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
     blanks: dict[int, int] = field(default_factory=dict)
@@ -127,12 +131,19 @@ class Plan:
         return self.rows.gap[self.gap_row[token]]
 
 
-def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures) -> Plan:
+def plan(
+    tree: Tree,
+    rows: Rows,
+    punctuation: frozenset[str],
+    measures: Measures,
+    regions: Sequence[Region] = (),
+) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups.
 
+    regions: where other values hold than in the file at large, an outer before one in it.
     Groups are formed only where they are needed: of a line that is sure to fit, none are.
     """
-    matched = _match(tree, rows)
+    matched = _match(tree, rows, regions)
     row = matched.row
     # Columns over all tokens are built by maps over C functions: twice the speed of a loop.
     gap_row = row[:1]
@@ -143,7 +154,7 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures
     leaf_row = list(map(row.__getitem__, tree.token_node))
     opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
-    result = Plan(tree, rows, row, gap_row, space, comments, opaque)
+    result = Plan(tree, rows, row, gap_row, space, comments, opaque, regions)
     _keep_apart(result, leaf_row, punctuation)
     events = place_comments(result, matched)
     unmeasured = result.trailing
@@ -158,7 +169,8 @@ def plan(tree: Tree, rows: Rows, punctuation: frozenset[str], measures: Measures
             number = matched.owner(tree, node, gap)
             events[token] = (gap.part, gap.line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
-    wanted = _unsure(result, matched, events, measures, measured)
+    careful = most_careful(regions, measures) if regions else measures
+    wanted = _unsure(result, matched, events, careful, measured)
     sown = _Sown({}, {}, {})
     sown.add(matched, result, wanted)
     for token in sorted(events):
@@ -363,7 +375,7 @@ class Matched:
         return self.hang_of[node] if gap.of_right else self.group_of[tree.parent[node]]
 
 
-def _match(tree: Tree, rows: Rows) -> Matched:
+def _match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
     """Give each node its row and its innermost seed: the automaton's inner loop."""
     seeds = [_Seed(0, 0, -1, False)]
     clear = [True]
@@ -384,6 +396,11 @@ def _match(tree: Tree, rows: Rows) -> Matched:
         kinds = list(kinds)
         for node, number in tree.field.items():
             kinds[node] |= number << FIELD_SHIFT
+    if regions:
+        kinds = list(kinds)
+        for region in regions:
+            for node in region.nodes:
+                kinds[node] = kinds[node] & ~(-1 << VARIANT_SHIFT) | region.variant << VARIANT_SHIFT
     # What holds for the family at hand; most nodes follow their previous sibling.
     current, place, shared = -1, rows.outside, 0
     for kind, parent in zip(kinds, tree.parent):

@@ -27,6 +27,8 @@ _ITEM = re.compile(r"(?:[-*+•@#|<>=~]|\(?[0-9a-zA-Z]{1,3}[.)](?:\s|$))")
 _NO_SENTENCE = re.compile(r"://|\S(?:\s{2,}|\t)[^\s]|[;{}]$|^[\w.-]+:\S|<(?:pre|table|li|td|tr)\b|</")
 #: What code within prose begins and ends with.
 _FENCE = re.compile(r"```|</?pre>")
+#: A directive to Stilo itself.
+_DIRECTIVE = re.compile(r"\W*stilo:")
 _LICENCE = re.compile(r"copyright|licen[cs]e|spdx|all rights reserved", re.IGNORECASE)
 
 
@@ -41,7 +43,7 @@ def rewrap(
     for run in _runs(plan, fitted, gaps):
         first = run[0]
         lines = [line.strip() for token in run for line in tokens[token].decode().split("\n")]
-        if _LICENCE.search(" ".join(lines)):
+        if any(_DIRECTIVE.match(line) for line in lines) or _LICENCE.search(" ".join(lines)):
             continue
         mark = _mark(lines[0])
         room = max(LEAST_ROOM, width - fitted.breaks.get(first, 0))

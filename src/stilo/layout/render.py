@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field
 
 from stilo.layout.cells import set_in_columns
@@ -80,6 +80,26 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
     reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
     return Rendered(gaps, tokens, aligned, added, removed, reworded)
+
+
+def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
+    """The same, with runs of gaps and the tokens between them as they are in the source."""
+    gaps, tokens = list(rendered.gaps), list(rendered.tokens)
+    kept: set[int] = set()
+    for run in left:
+        for token in run:
+            gaps[token] = plan.tree.between(token)
+        kept.update(run, range(run.start - 1, run.stop))
+    for token in kept:
+        tokens[token] = plan.tree.token_text(token)
+    return Rendered(
+        gaps,
+        tokens,
+        rendered.aligned - kept,
+        {token: sign for token, sign in rendered.added.items() if token not in kept},
+        rendered.removed - kept,
+        {token: mark for token, mark in rendered.reworded.items() if token not in kept},
+    )
 
 
 def _most_blank_lines(plan: Plan) -> dict[int, int]:

@@ -90,6 +90,14 @@ class _Unanswered(Exception):
 Answers = Mapping[str, bool]
 
 
+class Sort(NamedTuple):
+    """What of a node is known beforehand: kind, field (or 0), and whose values hold there."""
+
+    kind: int
+    field: int
+    variant: int
+
+
 class _Branch:
     """A condition to ask of the node, and where each answer leads."""
 
@@ -106,16 +114,16 @@ class Cascade:
     """Rules with a style's values, ready to be applied to trees.
 
     layers: rules with the number of their layer, weakest first.
-    values: the value of each setting.
+    variants: the value of each setting, in the file at large and in each region that has its own.
     Safe to share between threads.
     """
 
     def __init__(
-        self, layers: Sequence[tuple[int, Rule]], values: Mapping[str, Value]
+        self, layers: Sequence[tuple[int, Rule]], variants: Sequence[Mapping[str, Value]]
     ) -> None:
         self.lock = threading.RLock()
         self._rules = [rule for _, rule in layers]
-        self._values = values
+        self._variants = variants
         self._strength = [
             (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
         ]
@@ -131,25 +139,25 @@ class Cascade:
         self._besides: list[_Beside] = []
         self._ids: dict[_Around | _Beside, int] = {}
         self.styles: list[dict[str, Declared]] = []
-        self._style_ids: dict[tuple[int, ...], int] = {}
+        self._style_ids: dict[tuple[int, tuple[int, ...]], int] = {}
         self.branches: list[_Branch] = []
         #: The state around a root and beside a first child.
-        self.outside = self._state(frozenset(), frozenset(), frozenset(), self._style(()), True)
+        self.outside = self._state(frozenset(), frozenset(), frozenset(), self._style((), 0), True)
 
     def style_of(self, state: int) -> dict[str, Declared]:
         """The computed style that a state carries."""
         return self.styles[self.states[state].style]
 
-    def step(self, around: int, beside: int, kind: int, field: int) -> int:
+    def step(self, around: int, beside: int, sort: Sort) -> int:
         """The state of a node, or (negative) `~index` of the branch to `follow`.
 
         around, beside: these numbers of the states of its parent and its previous sibling.
         """
         with self.lock:
-            return self._resolve(around, beside, kind, field, {}, None)
+            return self._resolve(around, beside, sort, {}, None)
 
     def follow(
-        self, branch: int, around: int, beside: int, kind: int, field: int, tree: Tree, node: int
+        self, branch: int, around: int, beside: int, sort: Sort, tree: Tree, node: int
     ) -> tuple[int, bool]:
         """Ask the node the conditions of a branch and of those behind it, down to its state.
 
@@ -169,9 +177,9 @@ class Cascade:
                 with self.lock:
                     if isinstance(answer, bool):
                         known = {**at.known, at.test.name: answer}
-                        way = self._resolve(around, beside, kind, field, known, at.children)
+                        way = self._resolve(around, beside, sort, known, at.children)
                     else:
-                        way = self._resolve(around, beside, kind, field, at.known, answer)
+                        way = self._resolve(around, beside, sort, at.known, answer)
                     at.ways[answer] = way
             result = way
         return result, only_children
@@ -180,8 +188,7 @@ class Cascade:
         self,
         around: int,
         beside: int,
-        kind: int,
-        field: int,
+        sort: Sort,
         known: Answers,
         children: frozenset[int] | None,
     ) -> int:
@@ -195,7 +202,7 @@ class Cascade:
             return known[test.name]
 
         try:
-            return self._compute(around, beside, kind, field, holds)
+            return self._compute(around, beside, sort, holds)
         except _Unanswered as question:
             self.branches.append(_Branch(question.test, known, children))
             return ~(len(self.branches) - 1)
@@ -204,10 +211,10 @@ class Cascade:
         self,
         around_id: int,
         beside_id: int,
-        kind: int,
-        field: int,
+        sort: Sort,
         holds: Callable[[Test], bool],
     ) -> int:
+        kind, field, variant = sort
         around, beside = self._arounds[around_id], self._besides[beside_id]
         is_first = beside_id == self.states[self.outside].beside
         roles: frozenset[str] = frozenset()
@@ -236,7 +243,7 @@ class Cascade:
         for role in roles:
             for candidate in candidates.by_role.get(role, ()):
                 meet(*candidate)
-        style = self._style(tuple(sorted(set(matched))))
+        style = self._style(tuple(sorted(set(matched))), variant)
         before = frozenset() if is_first else beside.before
         return self._state(frozenset(here), around.above, before, style)
 
@@ -259,19 +266,20 @@ class Cascade:
                         found.plain.append(candidate)
         return self._by_kind[kind]
 
-    def _style(self, matched: tuple[int, ...]) -> int:
-        if matched in self._style_ids:
-            return self._style_ids[matched]
+    def _style(self, matched: tuple[int, ...], variant: int) -> int:
+        if (variant, matched) in self._style_ids:
+            return self._style_ids[variant, matched]
+        values = self._variants[variant]
         style = dict(INITIAL)
         for index in sorted(matched, key=lambda i: self._strength[i]):
             for declaration in self._rules[index].declarations:
                 value = declaration.value
                 if declaration.setting is not None:
-                    value = self._values[declaration.setting]
+                    value = values[declaration.setting]
                 assert value is not None  # the sheet was checked
                 style[declaration.name] = Declared(value, declaration, self._strength[index])
         self.styles.append(style)
-        self._style_ids[matched] = len(self.styles) - 1
+        self._style_ids[variant, matched] = len(self.styles) - 1
         return len(self.styles) - 1
 
     def _state(

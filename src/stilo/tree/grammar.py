@@ -133,6 +133,15 @@ class Grammar:
             data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
         return tree_sitter.Parser(self._language).parse(data)
 
+    def leading(self, data: bytes, comments: frozenset[int]) -> list[str]:
+        """The comments before all code of a text, which need not parse."""
+        found = []
+        for node in self.parse(data).root_node.children:
+            if node.kind_id not in comments:
+                break
+            found.append(data[node.start_byte : node.end_byte].decode())
+        return found
+
     def read(
         self,
         source: Source,
