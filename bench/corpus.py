@@ -148,12 +148,13 @@ def avoidable(result: stilo.Result, tries: int) -> tuple[list[int], int]:
 
 
 def check(
-    path: Path, language: stilo.Language, style: dict[str, str], tries: int
+    path: Path, styles: stilo.Styles, tries: int
 ) -> tuple[Counter[str], list[str]]:
     """What is to be counted of a file, and its failures."""
     count: Counter[str] = Counter(files=1)
     try:
-        result = stilo.reformat_file(path, language, style)
+        style = styles.of(path)
+        result = stilo.reformat_styled(path.read_bytes(), style, name=str(path))
     except stilo.SyntaxFault as error:
         count["not parsed"] += 1
         return count, [f"not parsed: {error}"]
@@ -161,7 +162,7 @@ def check(
         count["refused"] += 1
         return count, [f"refused: {error}"]
     failures = []
-    again = stilo.reformat(result.data, language, style, name=str(path))
+    again = stilo.reformat_styled(result.data, style, name=str(path))
     if words(result) == words(again):
         count["tokens kept"] += 1
     else:
@@ -204,13 +205,15 @@ def main() -> int:
     parser.add_argument("--limit", type=int, default=10**9)
     parser.add_argument("--tries", type=int, default=10**9, help="sequences forced open in a file")
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
+    parser.add_argument("--style", default="default", help="a named style; default: the sheet's")
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
-    style = dict(item.split("=", 1) for item in arguments.set)
+    settings = dict(item.split("=", 1) for item in arguments.set)
+    styles = stilo.Styles(settings, arguments.style, language)
     count: Counter[str] = Counter()
     globs = [arguments.glob] if arguments.glob else language.files
     for path in files_of(arguments.folder, globs)[: arguments.limit]:
-        counted, failures = check(path, language, style, arguments.tries)
+        counted, failures = check(path, styles, arguments.tries)
         count += counted
         for failure in failures:
             print(failure)

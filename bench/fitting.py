@@ -27,7 +27,7 @@ DENSITIES = ("dense", "airy")
 def check_by_name(
     path: Path, language: str, style: dict[str, str], tries: int
 ) -> tuple[Counter[str], list[str]]:
-    return check(path, stilo.load_language(language), style, tries)
+    return check(path, stilo.Styles(style, "default", language), tries)
 
 
 def main() -> int:

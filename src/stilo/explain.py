@@ -179,8 +179,6 @@ def _shown(plan: Plan, token: int) -> str:
     return short if short[:1] in "\"'`" else f'"{short}"'
 
 
-# Where a brace stands decides the gap before it.
-_BRACES: dict[Value, Value] = {"line": "own-line", "space": "same-line"}
 
 
 def _reason(declared: Declared, name: str) -> Reason:
@@ -188,8 +186,16 @@ def _reason(declared: Declared, name: str) -> Reason:
     if source is None:
         return Reason(name, declared.value, "", "", None)
     place = f"{source.place.origin}:{source.place.line}"
-    value = _BRACES[declared.value] if source.name == "brace" else declared.value
-    return Reason(source.name, value, source.rule, place, source.setting)
+    return Reason(source.name, declared.value, source.rule, place, source.setting)
+
+
+def _said_reason(plan: Plan, token: int) -> Reason:
+    """What decided the blank, or new line, of a gap that no sequence decides."""
+    said = plan.gap(token).said
+    name = said.source.name if said.source else "between"
+    if name == "brace":  # where a brace stands decides the gap before it
+        said = plan.style(token)["brace"]
+    return _reason(said, name)
 
 
 def _owner(plan: Plan, token: int) -> Group | None:
@@ -229,7 +235,7 @@ def _reasons(
     if token in plan.trailing:
         return ()
     if token in plan.lines:
-        return (_reason(gap.said if gap.line else gap.broken, "between"),)
+        return (_said_reason(plan, token) if gap.line else _reason(gap.broken, "between"),)
     if token in fitted.breaks:
         group = _owner(plan, token)
         if group is not None:
@@ -238,9 +244,7 @@ def _reasons(
             wrap = _reason(group.style[name], name)
             return (wrap, broken) if wrap != broken else (wrap,)
         return (_reason(gap.broken, "break"),)
-    said = gap.said
-    name = said.source.name if said.source else "between"
-    return (_reason(said, name),)
+    return (_said_reason(plan, token),)
 
 
 def decision_at(
@@ -302,6 +306,8 @@ def _outcome(
     owner = _owner(plan, token)
     blank = rendered.gaps[token].count(b"\n") - 1
     outcome = f"a new line, {_count(fitted.breaks[token], 'column')} in"
+    if b"\n" not in rendered.gaps[token]:
+        outcome = f"on the line of the brace, {_count(fitted.breaks[token], 'column')} in"
     if blank:
         outcome += f", after {_count(blank, 'blank line')}"
     if token in plan.lines:

@@ -22,7 +22,7 @@ def matched(rules: str, text: str, name: str = "cost") -> list[str]:
     source = Source.from_text(text)
     tree = tides.grammar.read(source, tides.whole, tides.wants_fields, tides.pairs)
     rows = tides.rows(tides.values({}))
-    row = _match(tree, rows).row
+    row = _match(tree, rows, ()).row
     return [tree.text(n) for n, r in enumerate(row) if rows.style[r][name].value == 77]
 
 

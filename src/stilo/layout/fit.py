@@ -26,6 +26,7 @@ from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group, Plan, may_open_inside
 from stilo.layout.regions import measures_at
+from stilo.sheet.cascade import Style
 
 LINE = 1
 PENALTY = 10**6
@@ -152,11 +153,13 @@ class _Fitter:
                     around.parts[-1] == CLOSE and group.first >= around.gaps[-1]
                 )
                 base[number] = content[group.around] if inside else base[group.around]
+                base[number] += self._step_of_brace(group.style, group.first)
                 content[number] = self._content(group, base[number])
             for token, part in zip(group.gaps, group.parts):
                 if part == CLOSE:
                     if self._close_breaks(group, token):
-                        cuts[token] = base[number]
+                        is_level = group.style["close"].value == "level"
+                        cuts[token] = content[number] if is_level else base[number]
                 else:
                     cuts[token] = content[number]
         for token, (number, by_comment) in self.plan.lines.items():
@@ -168,6 +171,7 @@ class _Fitter:
                 group.parts[-1] == CLOSE and token >= group.gaps[-1]
             )
             extra = self._measures(token).continuation if by_comment else 0
+            extra += self._step_of_brace(self.plan.style(token), token)
             cuts[token] = (content[number] if inside else base[number]) + extra
         self.loose_lines.sort()
         return cuts
@@ -184,9 +188,14 @@ class _Fitter:
             return column
         return max(indent, min(column, measures.width))
 
+    def _step_of_brace(self, style: Style, token: int) -> int:
+        """How far in a brace stands from the line that begins its construct, at a token."""
+        is_in = style["brace"].value == "own-line-in"
+        return self._measures(token).indent if is_in else 0
+
     @staticmethod
     def _close_breaks(group: Group, token: int) -> bool:
-        return token in group.forced or group.style["close"].value == "break"
+        return token in group.forced or group.style["close"].value != "cling"
 
     # segments
 
@@ -345,7 +354,7 @@ class _Fitter:
         pairs = []
         if not opening or mode != "cling":
             pairs.append((opening, closing))
-        if opening and mode != "break" and opening != must_open or not pairs:
+        if opening and mode in ("cling", "either") and opening != must_open or not pairs:
             pairs.append((must_open, must_close))
         return pairs
 
@@ -413,8 +422,10 @@ class _Fitter:
     ) -> _Task:
         """Lay a group out with these of its gaps broken."""
         starts, ends, limit = self.starts, self.ends, self.limit
+        indent += self._step_of_brace(group.style, group.first)
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
         inner_column = self._inner_column(group, column, indent, opened)
+        closing = inner_column if group.style["close"].value == "level" else indent
         last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         inner, groups = group.inner, self.groups
         total = 0
@@ -465,13 +476,13 @@ class _Fitter:
             if rope is not None:
                 items = (items, rope)
             begin = stop
-            line_column = indent if stop == last_gap else inner_column
+            line_column = closing if stop == last_gap else inner_column
             total += max(0, line_column - limit) * OVERFLOW
         inner_breaks = [t for t in broken if t != last_gap]
         if inner_breaks:
             items = (items, (inner_breaks, inner_column))
         if last_gap in broken:
-            items = (items, ([last_gap], indent))
+            items = (items, ([last_gap], closing))
         return {
             end: (cost + total, (items, rope) if rope is not None else items)
             for end, (cost, rope) in frontier.items()
@@ -517,6 +528,7 @@ class _Fitter:
                 cost, rope = min(frontier.values(), key=lambda value: value[0])
                 by_comment = self.plan.lines[at][1]
                 line = indent + (self.continuation if by_comment else 0)
+                line += self._step_of_brace(self.plan.style(at), at)
                 cost += max(0, line - self.limit) * OVERFLOW
                 frontier = {line: (cost + self.line, (rope, ([at], line)))}
                 mark = starts[at]

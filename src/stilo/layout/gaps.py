@@ -251,7 +251,7 @@ def opens_plainly(style: Style) -> bool:
         wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
         and style["align"].value == "no"
-        and style["open"].value == "break"
+        and style["open"].value in ("break", "run-in")
         and (style["shelf"].value == "no" or wrap == "stack-always")
     )
 
@@ -302,9 +302,10 @@ def _said(around: Style, left: Style, right: Style) -> Declared:
     """The strongest of what the two sides say, or what lies between children."""
     spoken = [d for d in (left["after"], right["before"]) if d.value != "auto"]
     brace = right["brace"]
-    if brace.value != "auto":
-        value = "line" if brace.value == "own-line" else "space"
-        spoken.append(Declared(value, brace.source, brace.strength))
+    if brace.value == "same-line":
+        spoken.append(Declared("space", brace.source, brace.strength))
+    elif brace.value != "auto":
+        return Declared("line", brace.source, brace.strength)
     if not spoken:
         return around["between"]
     return max(spoken, key=lambda declared: declared.strength)

@@ -126,6 +126,10 @@ class Plan:
         tail = self.tails.get(token)
         return len(tail.sign) if tail is not None and tail.is_wanted else 0
 
+    def style(self, token: int) -> Style:
+        """What is declared for the node that the gap before a token leads to."""
+        return self.rows.style[self.gap_row[token]]
+
     def gap(self, token: int) -> Gap:
         """What the sheet says of the gap before a token."""
         return self.rows.gap[self.gap_row[token]]
@@ -284,7 +288,7 @@ def _unsure(
                 unsettled.append(token)
     opened: set[int] = set()
     for number in matched.opened:
-        closes = rows.style[seeds[number].row]["close"].value == "break"
+        closes = rows.style[seeds[number].row]["close"].value != "cling"
         for child in list(tree.children(seeds[number].node))[1:]:
             token = tree.first(child)
             part = plain[gap_row[token]]

@@ -8,11 +8,12 @@ from dataclasses import dataclass, field
 
 from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import CLOSE, MID
+from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Plan
 from stilo.layout.prose import rewrap
 from stilo.layout.tails import settle_tails
 from stilo.sheet.properties import Value
+from stilo.width import display_width
 
 
 # A further line of a comment that begins with a star.
@@ -61,6 +62,12 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         if margin is None:
             margins[column] = margin = b"\n" + _margin(column, tab)
         gaps[token] = margin
+    for token in _run_in(plan, fitted):
+        begin, column = fitted.breaks[token - 1], fitted.breaks[token]
+        blanks_before = column - begin - display_width(tokens[token - 1].decode())
+        if blanks_before > 0:
+            is_stop = tab and column % tab == 0 and blanks_before < tab
+            gaps[token] = b"\t" if is_stop else b" " * blanks_before
     for token, allowed in most.items():
         found = tree.between(token).count(b"\n") - 1
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
@@ -100,6 +107,21 @@ def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
         rendered.removed - kept,
         {token: mark for token, mark in rendered.reworded.items() if token not in kept},
     )
+
+
+def _run_in(plan: Plan, fitted: Fitted) -> list[int]:
+    """First items that stand beside the delimiter before them, which begins a line."""
+    comments = set(plan.comments)
+    return [
+        group.gaps[0]
+        for group in plan.groups
+        if group.style["open"].value == "run-in"
+        and not group.hanging
+        and group.parts[0] == OPEN
+        and group.gaps[0] in fitted.breaks
+        and group.gaps[0] - 1 in fitted.breaks
+        and comments.isdisjoint((group.gaps[0] - 1, group.gaps[0]))
+    ]
 
 
 def _most_blank_lines(plan: Plan) -> dict[int, int]:

@@ -130,13 +130,16 @@ PROPERTIES = _table(
     ),
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
-        "open", Words(("break", "cling", "either")), "break",
+        "open", Words(("break", "cling", "either", "run-in")), "break",
         "Whether an opened sequence breaks after its opening delimiter (`break`), keeps the "
-        "first item beside it (`cling`), or does what costs least (`either`).",
+        "first item beside it (`cling`), or does what costs least (`either`). `run-in` sets the "
+        "first item beside a delimiter that begins a line, at the column of the other items.",
+        ("break", "cling", "either"),
     ),
     Property(
-        "close", Words(("break", "cling")), "cling",
-        "Whether the closing delimiter of an opened sequence stands on its own line.",
+        "close", Words(("break", "cling", "level")), "cling",
+        "Where the closing delimiter of an opened sequence stands: on its own line (`break`), "
+        "behind the last item (`cling`), or on its own line at the column of the items (`level`).",
     ),
     Property(
         "shelf", _YES, "no",
@@ -191,9 +194,10 @@ PROPERTIES = _table(
         "What each break after the first costs that a sequence holds closed around an open part.",
     ),
     Property(
-        "brace", Words(("auto", "same-line", "own-line")), "auto",
+        "brace", Words(("auto", "same-line", "own-line", "own-line-in")), "auto",
         "Where the opening brace of a body stands: at the end of the line that begins the "
-        "construct, or on its own line below.",
+        "construct, on its own line below, or there one step in, with all that it holds.",
+        ("same-line", "own-line", "own-line-in"),
     ),
     Property(
         "hang", Words(("none", "line", "soft")), "none",

@@ -7,7 +7,7 @@
 //   alone with what belongs to it, even though this is not long
 //
 // https://skerry.example/an/address/that/is/far/too/long/for/the/width/that/comments/have
-//stilo:a-word-to-a-tool that is far too long for the width that comments may have, left as it is
+//tide:a-word-to-a-tool that is far too long for the width that comments may have, left as it is
 class Quay {
     /**
      * Moors a vessel at the first berth that is free, deep
