@@ -99,6 +99,13 @@ class Result:
             )
         )
 
+    @property
+    def settings_consulted(self) -> frozenset[str]:
+        """The settings that some decision consulted, in the lines asked for, or in the whole."""
+        from stilo.relevance import consulted
+
+        return consulted(self._plan, self._fitted, self._touched)
+
     def decision(self, line: int, column: int | None = None) -> Decision:
         """What decided the gap at a place of the *source* (1-based): before the token there.
 
@@ -211,10 +218,12 @@ def reformat_source(
     origins: Mapping[str, Given] | None = None,
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
+    is_left = False
     try:
         tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
     except SyntaxFault:
-        if not _is_left(source, language):
+        is_left = _is_left(source, language)
+        if not is_left:
             raise
         nothing = Source.from_bytes(b"", source.name)
         tree = language.grammar.read(nothing, language.whole, False, language.pairs)
@@ -227,7 +236,7 @@ def reformat_source(
     if said.left:
         rendered = leave(planned, rendered, said.left)
     text = rendered.text()
-    if said.leaves_file or not tree.kind:
+    if said.leaves_file or is_left:
         return Result(
             source, language, values, origins or {}, said, source.raw, planned, fitted, rendered,
             range(0),

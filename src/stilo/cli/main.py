@@ -122,22 +122,12 @@ def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
         result = stilo.reformat_styled(data, style, lines=wanted.lines, name=shown)
     except stilo.StiloError as error:
         end_on(error)
-    sys.stdout.buffer.write(_patch(result, shown) if patch else result.data)
+    if patch:
+        from stilo.cli.patch import patch_of
 
-
-def _patch(result: Result, name: str) -> bytes:
-    """A patch in the unified format, as POSIX `diff -u` writes it."""
-    import difflib
-
-    before = result.source.raw.splitlines(keepends=True)
-    after = result.data.splitlines(keepends=True)
-    lines = difflib.diff_bytes(
-        difflib.unified_diff, before, after, f"a/{name}".encode(), f"b/{name}".encode()
-    )
-    return b"".join(
-        line if line.endswith(b"\n") else line + b"\n\\ No newline at end of file\n"
-        for line in lines
-    )
+        sys.stdout.buffer.write(patch_of(result.source.raw, result.data, shown))
+    else:
+        sys.stdout.buffer.write(result.data)
 
 
 @main.command()
@@ -161,6 +151,53 @@ def why(place: str, wanted: Wanted) -> None:
         click.echo(f"  {'decided by' if not number else '       and'} {reason}")
         if reason.rule and reason.setting:
             click.echo(f"            (the setting gives `{reason.property}` to {reason.rule})")
+
+
+@main.command()
+@click.argument("file", required=False, metavar="[FILE]")
+@options()
+@click.option("--role", "roles", multiple=True, metavar="ROLE",
+              help="Only those of a role; `common`: those of no role. May be repeated.")
+@click.option("--changed", is_flag=True, help="Only those that differ from the sheet's default.")
+@click.option("--matters", is_flag=True,
+              help="Only those that some decision in FILE, or within its lines, consulted.")
+@click.option("--json", "as_json", is_flag=True, help="As JSON, for programs.")
+@click.option("--save-in", "place",
+              type=click.Choice(["project", "personal", "editorconfig", "directive"]),
+              help="Save the values of --set there; the patch is shown first.")
+@click.option("--common", is_flag=True, help="With --save-in: for all languages, not FILE's alone.")
+@click.option("--yes", is_flag=True, help="With --save-in: write without asking.")
+@click.option("--styles", "names", is_flag=True, help="List the named styles that come with Stilo.")
+@click.option("--schema", is_flag=True, help="Print a JSON Schema of stilo.toml.")
+def settings(
+    file: str | None,
+    wanted: Wanted,
+    roles: tuple[str, ...],
+    changed: bool,
+    matters: bool,
+    as_json: bool,
+    place: str | None,
+    common: bool,
+    yes: bool,
+    names: bool,
+    schema: bool,
+) -> None:
+    """Show every setting that applies to a file: value, origin, permitted values, meaning."""
+    import stilo
+    from stilo.cli import settings as command
+
+    try:
+        if names:
+            command.show_styles()
+        elif schema:
+            command.show_schema()
+        elif place is not None:
+            command.keep(file, wanted, place, common, yes)
+        else:
+            style, chosen = command.chosen(file, wanted, roles, changed, matters)
+            command.show(style, chosen, as_json)
+    except stilo.StiloError as error:
+        end_on(error)
 
 
 def _place(text: str) -> tuple[str, int, int | None]:

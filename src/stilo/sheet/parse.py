@@ -262,7 +262,7 @@ def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         kind = _offered(prop, words, known.get(name))
         default = values[0]
         assert default is not None
-        setting = Setting(name, kind, default, prop.meaning, _place(sheet, item))
+        setting = Setting(name, kind, default, prop.plain or prop.meaning, _place(sheet, item))
         sheet.settings[name] = known[name] = setting
     sheet.roles.setdefault(role, "")
 

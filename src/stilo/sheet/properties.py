@@ -6,7 +6,7 @@ sheet, the settings of a role and the reference in `docs/` all come from it.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Union
 
 Value = Union[str, int]
@@ -75,6 +75,7 @@ class Property:
     """A property: what it may be, what it is when nothing is declared, what it does.
 
     offered: the words that a setting of a role offers, where they are not all of the type's.
+    plain: what such a setting says, in one line.
     """
 
     name: str
@@ -82,6 +83,7 @@ class Property:
     initial: Value
     meaning: str
     offered: tuple[str, ...] = ()
+    plain: str = ""
 
 
 _GAP = Words(("auto", "none", "space", "glued", "line"))
@@ -90,7 +92,32 @@ _YES = Words(("yes", "no"))
 
 
 def _table(*rows: Property) -> dict[str, Property]:
-    return {row.name: row for row in rows}
+    return {row.name: replace(row, plain=_PLAIN.get(row.name, "")) for row in rows}
+
+
+#: What a role's setting of each property says to a team.
+_PLAIN = {
+    "before": "What stands before it.",
+    "after": "What stands behind it.",
+    "between": "What stands between its parts.",
+    "wrap": "How it is wrapped where it does not fit on its line, or always.",
+    "indent": "How far its further lines stand in.",
+    "align": "Whether its further lines stand under the first item.",
+    "open": "Where the first item stands once it is opened.",
+    "close": "Where the closing delimiter stands once it is opened.",
+    "shelf": "Whether its items may share one line of their own.",
+    "tail": "Whether a separator stands behind the last item.",
+    "authored": "Whether it stays opened where the author set the first item on a new line.",
+    "row-most": "The most items on one line; with more it is opened; 0 for any number.",
+    "short": "When it stands on one line with what opens it: if it holds one simple item, that is.",
+    "keep": "Whether the first link stays on the line of its head.",
+    "column": "Whether it begins at one column in lines that follow each other.",
+    "brace": "Where the opening brace stands.",
+    "hang": "Whether it stands on a line of its own, one step in.",
+    "blank-before": "The least number of blank lines before it.",
+    "blank-after": "The least number of blank lines behind it.",
+    "blank-most": "The most blank lines kept between its items.",
+}
 
 
 PROPERTIES = _table(

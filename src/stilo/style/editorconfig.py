@@ -6,6 +6,7 @@ properties, keys that begin with `stilo.` give any setting its value, which the 
 
 from __future__ import annotations
 
+import os
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
@@ -69,6 +70,12 @@ class _Noting(OrderedDict[str, Any]):
         super().__setitem__(key, Said(value, self.file, self.lines.number))
 
 
+def shown_path(file: str) -> str:
+    """A path as messages show it: from here, if it is below."""
+    inside = os.path.relpath(file)
+    return file if inside.startswith("..") else inside
+
+
 @lru_cache(maxsize=4096)
 def _text(path: str) -> str | None:
     try:
@@ -94,7 +101,7 @@ def properties(path: Path) -> dict[str, Said]:
             continue
         parser = EditorConfigParser(str(path))
         lines = _Lines(text)
-        parser.options = _Noting(file, lines)
+        parser.options = _Noting(shown_path(file), lines)
         try:
             parser._read(lines, file)  # type: ignore[arg-type]
         except ParsingError as error:

@@ -5,10 +5,13 @@ from __future__ import annotations
 import re
 import tomllib
 from collections.abc import Iterator
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from stilo.errors import ConfigError, Fault
 from stilo.source import Position
+
+if TYPE_CHECKING:
+    import tree_sitter
 
 _WITH_KEYS = ("table", "table_array_element", "pair", "inline_table")
 
@@ -31,12 +34,7 @@ def read_toml(text: str, name: str) -> dict[str, Any]:
 
 def key_places(text: str) -> dict[Path, Position]:
     """Where each key, and each table's name, is first written. The text must be TOML."""
-    import tree_sitter
-    import tree_sitter_toml
-
-    parser = tree_sitter.Parser(tree_sitter.Language(tree_sitter_toml.language()))
     data = text.encode()
-    root = parser.parse(data).root_node
     places: dict[Path, Position] = {}
 
     def note(path: Path, node: tree_sitter.Node) -> None:
@@ -46,7 +44,7 @@ def key_places(text: str) -> dict[Path, Position]:
         for length in range(1, len(path) + 1):
             places.setdefault(path[:length], Position(line + 1, characters + 1))
 
-    stack: list[tuple[tree_sitter.Node, Path]] = [(root, ())]
+    stack: list[tuple[tree_sitter.Node, Path]] = [(_root(text), ())]
     while stack:
         node, path = stack.pop()
         key = next((c for c in node.named_children if c.type.endswith("_key")), None)
@@ -55,6 +53,31 @@ def key_places(text: str) -> dict[Path, Position]:
             note(path, key)
         stack += [(c, path) for c in reversed(node.named_children) if c.type in _WITH_KEYS]
     return places
+
+
+def last_line(text: str, table: Path) -> int | None:
+    """The number of the line (from 1) in which a table's last key ends, or its head.
+
+    Of the document itself 0 if it has no key before its first table. None if there is no such table.
+    """
+    found = None if table else 0
+    for node in _root(text).named_children:
+        if node.type == "table":
+            inner = [child for child in node.named_children if child.type == "pair"]
+            key = next(c for c in node.named_children if c.type.endswith("_key"))
+            if tuple(_words(key)) == table:
+                found = (inner[-1].end_point[0] if inner else node.start_point[0]) + 1
+        elif node.type == "pair" and not table:
+            found = node.end_point[0] + 1
+    return found
+
+
+def _root(text: str) -> tree_sitter.Node:
+    import tree_sitter
+    import tree_sitter_toml
+
+    parser = tree_sitter.Parser(tree_sitter.Language(tree_sitter_toml.language()))
+    return parser.parse(text.encode()).root_node
 
 
 def _words(key: Any) -> Iterator[str]:

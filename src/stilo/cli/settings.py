@@ -1,0 +1,211 @@
+"""`stilo settings`: every setting with its value and origin, and a place to save one in."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+import stilo
+from stilo.cli.options import Wanted
+from stilo.errors import near
+from stilo.run import write_atomically
+from stilo.sheet.properties import Value
+from stilo.style import save
+from stilo.style.config import PROJECT_FILE
+from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT
+from stilo.style.resolve import personal_path
+from stilo.style.schema import entry, matching
+
+if TYPE_CHECKING:
+    from rich.table import Table
+
+#: Where a value can be saved → the layer it is in then.
+PLACES = {
+    "project": PROJECT,
+    "personal": PERSONAL,
+    "editorconfig": EDITORCONFIG,
+    "directive": DIRECTIVE,
+}
+
+
+def chosen(
+    path: str | None, wanted: Wanted, roles: Sequence[str], changed: bool, matters: bool
+) -> tuple[stilo.FileStyle, list[str]]:
+    """The style of a file, or of a language, and the settings that the filters leave."""
+    if path is None and not (wanted.language or wanted.sheet):
+        raise click.UsageError("settings needs a FILE, --language or --sheet")
+    style = wanted.styles.of(path or "text")
+    names = list(style.language.settings)
+    if roles:
+        known = ["common", *dict.fromkeys(n.partition(".")[0] for n in names if "." in n)]
+        for role in roles:
+            if role not in known:
+                message = f"--role: {style.language.name} has no role {role!r}{near(role, known)}"
+                raise click.UsageError(message)
+        names = [name for role in roles for name in matching(style.language, role)]
+    if changed:
+        names = [n for n in names if style.given(n).value != style.language.settings[n].default]
+    if matters or wanted.lines:
+        if path is None:
+            raise click.UsageError("--matters and --within need a FILE")
+        from stilo.pipeline import read_bytes
+
+        result = stilo.reformat_styled(read_bytes(path), style, lines=wanted.lines, name=path)
+        names = [name for name in names if name in result.settings_consulted]
+    return style, names
+
+
+def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
+    """Print settings, as a table by role or as JSON."""
+    if as_json:
+        click.echo(json.dumps([entry(style, name) for name in names], indent=2))
+        return
+    from rich.console import Console
+
+    console = Console()
+    table = _table()
+    role = ""
+    for name in names:
+        setting, given = style.language.settings[name], style.given(name)
+        head, dot, aspect = name.partition(".")
+        if dot and head != role:
+            table.add_row("")
+            table.add_row(f"[bold]{head}[/]", "", "", "", f"[italic]{style.language.roles[head]}[/]")
+        role = head if dot else ""
+        is_changed = given.value != setting.default
+        others = [str(v) for v in getattr(setting.type, "permitted", ()) if v != given.value]
+        table.add_row(
+            f"  .{aspect}" if dot else name,
+            f"[bold]{given.value}[/]" if is_changed else str(given.value),
+            f"{given.layer}, {given.place}" if name in style.origins else "",
+            " ".join(others) or f"{setting.type.least}–{setting.type.most}",  # type: ignore[union-attr]
+            setting.meaning.split(". ")[0].rstrip(".").replace("`", ""),
+        )
+    console.print(table)
+    word = "setting" if len(names) == 1 else "settings"
+    console.print(
+        f"{len(names)} {word} of {style.language.name}; where no origin stands, "
+        f"the sheet's default holds.",
+        highlight=False,
+    )
+
+
+def _table() -> Table:
+    from rich.box import SIMPLE_HEAD
+    from rich.table import Table
+
+    table = Table(box=SIMPLE_HEAD, pad_edge=False, header_style="bold")
+    for title, ratio in (("setting", 4), ("value", 2), ("from", 4), ("other values", 4), ("what it says", 8)):
+        table.add_column(title, ratio=ratio, overflow="fold")
+    return table
+
+
+def keep(path: str | None, wanted: Wanted, place: str, is_common: bool, is_sure: bool) -> None:
+    """Save the values of `--set` in a place: show the patch of its file, ask, write."""
+    if not wanted.settings:
+        raise click.UsageError("--save-in needs the values to save: --set NAME=VALUE")
+    style = wanted.styles.of(path or "text")
+    mine = {n: g.value for n, g in style.origins.items() if g.layer == COMMAND}
+    target, before, after = _written(path, wanted, place, style, mine, is_common)
+    if before == after:
+        click.echo(f"{target}: says so already", err=True)
+        return
+    from stilo.cli.patch import patch_of
+
+    sys.stdout.buffer.write(patch_of(before.encode(), after.encode(), str(target)))
+    sys.stdout.buffer.flush()
+    if not is_sure and not click.confirm(f"Write this to {target}?", err=True):
+        click.echo("nothing written", err=True)
+        return
+    Path(target).parent.mkdir(parents=True, exist_ok=True)
+    Path(target).touch()
+    write_atomically(target, after.encode())
+    click.echo(f"{target}: written", err=True)
+    _warn_of_stronger(path, wanted, place, mine)
+
+
+def _written(
+    path: str | None,
+    wanted: Wanted,
+    place: str,
+    style: stilo.FileStyle,
+    mine: dict[str, Value],
+    is_common: bool,
+) -> tuple[Path, str, str]:
+    """The file to write, its text and the text it is to have."""
+    language = style.language
+    if place == "directive":
+        if path is None or wanted.lines is None:
+            raise click.UsageError("a directive needs a FILE and --within N-M")
+        if not language.remark:
+            raise click.UsageError(f"{language.name} has no comments that a directive could stand in")
+        text = Path(path).read_bytes().decode()
+        after = save.into_source(text, wanted.lines, mine, language.remark)
+        plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
+        stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
+        return Path(path), text, after
+    table = None if is_common else language.name
+    if place == "editorconfig":
+        folder = Path(path or "text").absolute().parent
+        found = [f / ".editorconfig" for f in (folder, *folder.parents)]
+        target = next((f for f in found if f.is_file()), Path(".editorconfig"))
+        text = _text(target)
+        globs = ["*"] if is_common else list(language.files)
+        return _short(target), text, save.into_editorconfig(text, globs, mine)
+    if place == "personal":
+        target = personal_path()
+    else:
+        config = wanted.styles.project(Path(path or "text").absolute().parent)
+        target = config.path if config is not None else Path(PROJECT_FILE)
+    text = _text(target)
+    return _short(target), text, save.into_toml(text, target, mine, table)
+
+
+def _text(path: Path) -> str:
+    return path.read_bytes().decode("utf-8-sig") if path.is_file() else ""
+
+
+def _short(path: Path) -> Path:
+    try:
+        return path.absolute().relative_to(Path.cwd())
+    except ValueError:
+        return path
+
+
+def _warn_of_stronger(
+    path: str | None, wanted: Wanted, place: str, mine: dict[str, Value]
+) -> None:
+    """Say where a stronger layer gives a setting another value."""
+    from stilo.style import editorconfig
+
+    editorconfig.forget()
+    again = stilo.Styles(None, None, wanted.language).of(path or "text")
+    for name, value in mine.items():
+        given = again.given(name)
+        if given.value != value and LAYERS.index(given.layer) > LAYERS.index(PLACES[place]):
+            click.echo(
+                f"note: {given.place} ({given.layer}) still gives {name} the value {given.value}",
+                err=True,
+            )
+
+
+def show_styles() -> None:
+    """Print the named styles, each with the comment it begins with."""
+    from importlib import resources
+
+    for name in stilo.style_names():
+        text = (resources.files("stilo") / "styles" / f"{name}.toml").read_text("utf-8")
+        said = [line.lstrip("# ") for line in text.splitlines() if line.startswith("#")]
+        click.echo(f"{name}\n    " + "\n    ".join(said))
+
+
+def show_schema() -> None:
+    """Print the JSON Schema of `stilo.toml`."""
+    from stilo.style.schema import schema
+
+    click.echo(json.dumps(schema(), indent=2))

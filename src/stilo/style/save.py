@@ -1,0 +1,124 @@
+"""Writing values of settings where a team shares them: what a file becomes, comments kept.
+
+All functions are pure: the text of a file in, its new text out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import Any
+
+from editorconfig.ini import EditorConfigParser
+
+from stilo.sheet.properties import Value
+from stilo.style.config import SHARED_FILE, SHARED_TABLE
+from stilo.style.editorconfig import export
+from stilo.style.toml import last_line
+
+Settings = Mapping[str, Value]
+
+
+def into_toml(text: str, path: Path, settings: Settings, language: str | None) -> str:
+    """A file of settings with these values, in the table of a language or at the top.
+
+    A key that is there already is changed in place, however it is written.
+    """
+    above = SHARED_TABLE if path.name == SHARED_FILE else ()
+    table = (*above, language) if language else above
+    for name, value in settings.items():
+        text = _changed(text, table, name, value) or _added(text, table, name, value)
+    return text
+
+
+def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str | None:
+    """The text with another value for a key that is there, or None."""
+    import tomlkit
+
+    document = tomlkit.parse(text)
+    at: Any = document
+    for word in table:
+        if word not in at:
+            return None
+        at = at[word]
+    role, _, aspect = name.partition(".")
+    if name in at:
+        at[name] = value
+    elif aspect and role in at and aspect in at[role]:
+        at[role][aspect] = value
+    else:
+        return None
+    return tomlkit.dumps(document)
+
+
+def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
+    """The text with a new key behind the others of a table; the table, too, if it is not there."""
+    shown = str(value) if isinstance(value, int) else f'"{value}"'
+    line = f"{name} = {shown}"
+    if text and not text.endswith("\n"):
+        text += "\n"
+    end = "\r\n" if "\r\n" in text else "\n"
+    rows = text.splitlines(keepends=True)
+    at = last_line(text, table)
+    if at is None:
+        rows += [end] if rows else []
+        rows += [f"[{'.'.join(table)}]{end}"]
+        at = len(rows)
+    rows.insert(at, line + end)
+    return "".join(rows)
+
+
+def into_editorconfig(text: str, globs: Sequence[str], settings: Settings) -> str:
+    """An EditorConfig file with these values, in the last section of just these globs."""
+    header = globs[0] if len(globs) == 1 else "{" + ",".join(globs) + "}"
+    lines = text.splitlines(keepends=True)
+    if lines and not lines[-1].endswith("\n"):
+        lines[-1] += "\n"
+    end = "\r\n" if lines and lines[0].endswith("\r\n") else "\n"
+    for key, value in export(settings):
+        begin = stop = None
+        for number, line in enumerate(lines):
+            found = EditorConfigParser.SECTCRE.match(line)
+            if found:
+                if found["header"] == header:
+                    begin, stop = number, len(lines)
+                elif begin is not None and stop == len(lines):
+                    stop = number
+        if begin is None or stop is None:
+            lines += [end] if lines else []
+            lines += [f"[{header}]{end}"]
+            begin, stop = len(lines) - 1, len(lines)
+        written = f"{key} = {value}{end}"
+        for number in range(begin + 1, stop):
+            option = EditorConfigParser.OPTCRE.match(lines[number].rstrip("\r\n"))
+            if option and option["option"].strip().lower() == key and lines[number][0] not in "#;":
+                lines[number] = written
+                break
+        else:
+            while stop > begin + 1 and lines[stop - 1].lstrip()[:1] in ("", "#", ";"):
+                stop -= 1
+            lines.insert(stop, written)
+    return "".join(lines)
+
+
+def into_source(
+    text: str, lines: tuple[int, int], settings: Settings, remark: Sequence[str]
+) -> str:
+    """A source with a directive before the first of some lines and its end behind the last.
+
+    remark: what begins a comment, and what ends it, if anything does.
+    """
+    rows = text.splitlines(keepends=True)
+    first, last = lines
+    margin = rows[first - 1][: len(rows[first - 1]) - len(rows[first - 1].lstrip())]
+    end = "\r\n" if rows[first - 1].endswith("\r\n") else "\n"
+    said = " ".join(f"{name}={value}" for name, value in settings.items())
+
+    def comment(words: str) -> str:
+        return f"{margin}{' '.join([remark[0], words, *remark[1:]])}{end}"
+
+    if not rows[last - 1].endswith("\n"):
+        rows[last - 1] += end
+    rows.insert(last, comment("stilo: set end"))
+    rows.insert(first - 1, comment(f"stilo: set begin {said}"))
+    return "".join(rows)
