@@ -104,11 +104,13 @@ class Language:
         used = {role for _, rule in rules for role in rule.roles or ()}
         #: The roles that some rule of the sheets gives; others have no settings here.
         self.used_roles: frozenset[str] = frozenset(used)
+        self._all_settings = self.settings
         asked = {d.setting for _, rule in rules for d in rule.declarations}
         self.settings = {
             name: setting
             for name, setting in self.settings.items()
-            if "." not in name or name.partition(".")[0] in used or name in asked
+            if ("." not in name or name.partition(".")[0] in used or name in asked)
+            and name not in facts.get("without", ())
         }
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
@@ -120,9 +122,13 @@ class Language:
             compound.needs_field() for _, rule in self._rules for compound in rule.selector.compounds
         )
 
+    def defaults(self) -> dict[str, Value]:
+        """Every setting's default, those included that mean nothing here."""
+        return {name: setting.default for name, setting in self._all_settings.items()}
+
     def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:
         """Every setting's value under a style. Raises UnknownSetting or BadSetting."""
-        values = {name: setting.default for name, setting in self.settings.items()}
+        values = self.defaults()
         for name, given in style.items():
             setting = self.settings.get(name)
             if setting is None:

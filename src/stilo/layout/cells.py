@@ -54,6 +54,8 @@ def _runs(
 ) -> Iterator[list[_Line]]:
     """Lines with cells that follow each other. in_items: each is an item of one sequence."""
     owner = {token: number for number, group in enumerate(plan.groups) for token in group.gaps}
+    # The first item of the file begins no gap of the sequence that it is an item of.
+    owner[0] = next((n for n, group in enumerate(plan.groups) if n and group.node == 0), 0)
     begins = [0, *sorted(token for token in fitted.breaks if token)]
     by_line: dict[int, list[int]] = {}
     for token in cells:
@@ -81,7 +83,7 @@ def _runs(
 def _ends_item(plan: Plan, number: int, begin: int) -> bool:
     """Whether a line ends with its item, given the sequence that the next line break belongs to."""
     group = plan.groups[number]
-    return number == 0 or group.first < begin or begin in group.gaps
+    return number == 0 or not begin or group.first < begin or begin in group.gaps
 
 
 def cell_declared(plan: Plan, token: int) -> Declared:

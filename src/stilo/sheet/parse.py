@@ -34,7 +34,8 @@ class Place:
 class Setting:
     """What a team may choose: name, permitted values, default, meaning, place.
 
-    of_file: it holds for a whole file, so that no directive can change it for a part.
+    of_file: it holds for a whole file, so that no directive can change it for a part. shown:
+    numbers at which its sample is shown.
     """
 
     name: str
@@ -43,6 +44,14 @@ class Setting:
     meaning: str
     place: Place
     of_file: bool = False
+    shown: tuple[int, ...] = ()
+
+    @property
+    def values_shown(self) -> tuple[Value, ...]:
+        """The values at which its sample is shown, the default among them: all, if words."""
+        if isinstance(self.type, Words):
+            return self.type.permitted
+        return tuple(sorted({*self.shown, int(self.default)}))
 
 
 @dataclass(frozen=True)
@@ -85,7 +94,7 @@ _LANGUAGE_RULE = re.compile(
 )
 
 #: What `@setting` may say.
-PARTS = ["values", "range", "default", "meaning", "scope"]
+PARTS = ["values", "range", "default", "meaning", "scope", "shown"]
 
 FACTS = {
     "grammar": "the package that parses the language",
@@ -94,6 +103,7 @@ FACTS = {
     "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
+    "without": "settings from below that mean nothing in this language",
     "remark": "what begins, and ends if anything does, a comment in which a directive is written",
 }
 
@@ -262,7 +272,8 @@ def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         kind = _offered(prop, words, known.get(name))
         default = values[0]
         assert default is not None
-        setting = Setting(name, kind, default, prop.plain or prop.meaning, _place(sheet, item))
+        meaning, at = prop.plain or prop.meaning, _place(sheet, item)
+        setting = Setting(name, kind, default, meaning, at, shown=prop.shown)
         sheet.settings[name] = known[name] = setting
     sheet.roles.setdefault(role, "")
 
@@ -314,7 +325,14 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         if words not in (["file"], ["region"]):
             _fault(sheet, item, "scope is file or region")
         of_file = words == ["file"]
-    setting = Setting(name, kind, default, meaning, _place(sheet, node), of_file)
+    shown = below.shown if below else ()
+    if "shown" in parts:
+        item, words = parts["shown"]
+        read = [kind.read(word) for word in words]
+        if not isinstance(kind, Whole) or None in read:
+            _fault(sheet, item, f"shown takes numbers that {name} can be: {kind}")
+        shown = tuple(int(n) for n in read if n is not None)
+    setting = Setting(name, kind, default, meaning, _place(sheet, node), of_file, shown)
     sheet.settings[name] = known[name] = setting
 
 

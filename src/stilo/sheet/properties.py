@@ -75,7 +75,7 @@ class Property:
     """A property: what it may be, what it is when nothing is declared, what it does.
 
     offered: the words that a setting of a role offers, where they are not all of the type's.
-    plain: what such a setting says, in one line.
+    plain: what such a setting says, in one line. shown: numbers at which its sample is shown.
     """
 
     name: str
@@ -84,6 +84,7 @@ class Property:
     meaning: str
     offered: tuple[str, ...] = ()
     plain: str = ""
+    shown: tuple[int, ...] = ()
 
 
 _GAP = Words(("auto", "none", "space", "glued", "line"))
@@ -92,7 +93,18 @@ _YES = Words(("yes", "no"))
 
 
 def _table(*rows: Property) -> dict[str, Property]:
-    return {row.name: replace(row, plain=_PLAIN.get(row.name, "")) for row in rows}
+    return {
+        row.name: replace(row, plain=_PLAIN.get(row.name, ""), shown=_SHOWN.get(row.name, ()))
+        for row in rows
+    }
+
+
+_SHOWN = {
+    "row-most": (0, 2),
+    "blank-before": (0, 1, 2),
+    "blank-after": (0, 1, 2),
+    "blank-most": (0, 1, 2),
+}
 
 
 #: What a role's setting of each property says to a team.

@@ -106,7 +106,7 @@ class Styles:
     def _resolve(
         self, language: Language, project: Config | None, said: Mapping[str, Said]
     ) -> FileStyle:
-        values = {name: setting.default for name, setting in language.settings.items()}
+        values = language.defaults()
         origins: dict[str, Given] = {}
         for name, given in self._layers(language, project, said):
             read = language.settings[name].type.read(str(given.value))

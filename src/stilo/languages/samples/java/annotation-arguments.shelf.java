@@ -1,0 +1,2 @@
+@TableOfTheFerryLine(name = "sailing", schema = "skerry", log = 1)
+class Sailing {}

@@ -1,0 +1,4 @@
+// stilo: set begin annotation-items.open=break
+@Indexes({"departure", "berth", "deck", "harbour of arrival", "ticket office"})
+class Sailing {}
+// stilo: set end

@@ -1,0 +1,4 @@
+harbour.queue(() -> {
+    ramp.lower();
+});
+harbour.queue(() -> { ramp.raise(); });

@@ -1,0 +1,2 @@
+office.announce(passenger.who(), sailing.departure(), deck);
+office.announceTheArrival(passenger, sailing, harbour, deck);

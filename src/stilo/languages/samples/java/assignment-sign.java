@@ -1,0 +1,2 @@
+lane = 4;
+passengers = 80;

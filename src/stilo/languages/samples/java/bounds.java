@@ -1,0 +1,2 @@
+class TimetableOfTheLine<Load extends Vehicle & Comparable<Load> & Bookable & Insured> {}
+class Lanes<Load extends Vehicle & Bookable> {}

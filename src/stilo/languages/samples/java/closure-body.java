@@ -1,0 +1,4 @@
+Runnable moor = () -> {
+    ramp.lower();
+};
+Runnable sail = () -> { ramp.raise(); };

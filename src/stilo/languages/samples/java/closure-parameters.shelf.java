@@ -1,0 +1,1 @@
+PlannerOfTheLine planner = (Sailing sailing, Harbour harbour) -> sell();

@@ -1,0 +1,2 @@
+Supplier<Timetable> timetable = () -> office.timetableOfTheSummer(line);
+Runnable moor = () -> ramp.lower();

@@ -1,0 +1,4 @@
+class Ferry {
+    @Override
+    public int lane() {}
+}

@@ -1,0 +1,2 @@
+int lane = 4;
+int passengers = 80;

@@ -1,0 +1,4 @@
+class Berth {
+    int lane;
+    Harbour harbour;
+}

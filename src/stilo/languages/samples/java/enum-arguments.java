@@ -1,0 +1,4 @@
+enum Deck {
+    UPPER(1),
+    BICYCLES(2)
+}

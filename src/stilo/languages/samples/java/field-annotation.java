@@ -1,0 +1,4 @@
+class Ferry {
+    @Inject
+    Deck deck;
+}

@@ -1,0 +1,5 @@
+import line.skerry.Berth;
+
+
+import line.skerry.Tide;
+class Ramp {}

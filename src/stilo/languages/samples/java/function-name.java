@@ -1,0 +1,4 @@
+interface Berth {
+    int lane();
+    Harbour harbour();
+}

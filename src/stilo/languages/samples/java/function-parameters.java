@@ -1,0 +1,4 @@
+interface Berth {
+    void lower(Ramp ramp);
+    void moor(Vessel vessel);
+}

@@ -1,0 +1,4 @@
+interface Berth {
+    public int lane();
+    abstract Tide tide();
+}

@@ -1,0 +1,2 @@
+public static synchronized TimetableOfTheSummer readTimetable(Path path) throws IOException {}
+public class Ferry extends Vessel<Harbour> implements Comparable<Ferry> {}

@@ -1,0 +1,2 @@
+// stilo: set items.open=cling
+String[] decks = {"upper", "main", "lower", "bicycles", "trailers", "crew"};

@@ -1,0 +1,2 @@
+package line.skerry;
+import line.skerry.berth.Ramp;

@@ -1,0 +1,2 @@
+// stilo: set resources.open=cling
+try (Ramp ramp = harbour.ramp(); Deck deck = ferry.openDeck(); Log log = log()) {}

@@ -1,0 +1,2 @@
+// stilo: set type-arguments.open=cling
+TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck, Tickets> table;

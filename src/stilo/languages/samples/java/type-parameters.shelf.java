@@ -1,0 +1,1 @@
+class TimetableOfTheLine<Departure extends Harbour, Arrival, Load> {}

@@ -1,0 +1,57 @@
+"""Samples: for each setting a text that each of its values lays out differently.
+
+They are files beside the sheets, `samples/<language>/<role>.<extension>`, or, for one setting of a
+role, `<role>.<aspect>.<extension>`. What else a sample needs stands in directives within it, or,
+where that holds for whole files, in a TOML file of its name that ends in `.style`.
+"""
+
+from __future__ import annotations
+
+import tomllib
+from functools import lru_cache
+from importlib import resources
+from typing import NamedTuple
+
+from stilo.language import Language
+from stilo.pipeline import Result, reformat
+from stilo.sheet.properties import Value
+
+#: The width at which samples are laid out, narrow enough to stand beside each other.
+WIDTH = 60
+
+
+class Sample(NamedTuple):
+    """A text as inherited, with settings that it needs to show something."""
+
+    text: bytes
+    style: dict[str, Value]
+
+
+@lru_cache
+def _files(language: str) -> dict[str, Sample]:
+    """Name without its extension → sample, of all of a language."""
+    folder = resources.files("stilo.languages") / "samples" / language
+    if not folder.is_dir():
+        return {}
+    texts = {entry.name.rpartition("."): entry.read_bytes() for entry in folder.iterdir()}
+    styles = {name: tomllib.loads(t.decode()) for (name, _, end), t in texts.items() if end == "style"}
+    return {
+        name: Sample(text, styles.get(name, {}))
+        for (name, _, end), text in texts.items()
+        if end != "style"
+    }
+
+
+def samples_of(language: Language, name: str) -> list[Sample]:
+    """The samples of a setting, most often one."""
+    files = _files(language.name)
+    role = name.partition(".")[0]
+    own = [key for key in files if key == name or key.startswith(f"{name}.")]
+    found = own if "." not in name or own else [role]
+    return [files[key] for key in sorted(found) if key in files]
+
+
+def laid_out(language: Language, sample: Sample, name: str, value: Value) -> Result:
+    """A sample with a setting at a value."""
+    style = {"width": WIDTH, **sample.style, name: value}
+    return reformat(sample.text, language, style, name=f"sample of {name}")
