@@ -13,6 +13,29 @@ CASES = Path(__file__).parent / "cases"
 DEMO = Path(stilo.__file__).parent / "languages" / "demo"
 
 
+@pytest.fixture(autouse=True)
+def personal(tmp_path_factory, monkeypatch) -> Path:
+    """Where the personal file of this test would be; the tester's own is not read."""
+    folder = tmp_path_factory.mktemp("personal")
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(folder))
+    return folder / "stilo" / "stilo.toml"
+
+
+@pytest.fixture
+def place(tmp_path, monkeypatch):
+    """Write files below an empty folder, which is then the current one: place({"a/b.toml": text})."""
+    monkeypatch.chdir(tmp_path)
+
+    def write(files: dict[str, str]) -> Path:
+        for name, text in files.items():
+            path = tmp_path / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(text.encode())
+        return tmp_path
+
+    return write
+
+
 @pytest.fixture
 def run():
     """Run the command line in this process: run("proof", path) → click's result."""

@@ -104,13 +104,18 @@ class Language:
         used = {role for _, rule in rules for role in rule.roles or ()}
         #: The roles that some rule of the sheets gives; others have no settings here.
         self.used_roles: frozenset[str] = frozenset(used)
-        self._all_settings = self.settings
+        every = self.settings
         asked = {d.setting for _, rule in rules for d in rule.declarations}
         self.settings = {
             name: setting
             for name, setting in self.settings.items()
             if ("." not in name or name.partition(".")[0] in used or name in asked)
             and name not in facts.get("without", ())
+        }
+        self._defaults = {
+            name: setting.default
+            for name, setting in every.items()
+            if name in self.settings or "." not in name
         }
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
@@ -123,8 +128,8 @@ class Language:
         )
 
     def defaults(self) -> dict[str, Value]:
-        """Every setting's default, those included that mean nothing here."""
-        return {name: setting.default for name, setting in self._all_settings.items()}
+        """Every setting's default; common ones, too, that the sheet is without."""
+        return dict(self._defaults)
 
     def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:
         """Every setting's value under a style. Raises UnknownSetting or BadSetting."""

@@ -164,7 +164,8 @@ def why(place: str, wanted: Wanted) -> None:
 @click.option("--json", "as_json", is_flag=True, help="As JSON, for programs.")
 @click.option("--save-in", "place",
               type=click.Choice(["project", "personal", "editorconfig", "directive"]),
-              help="Save the values of --set there; the patch is shown first.")
+              help="Save the values of --set there (with --changed: all that are changed); the patch is "
+              "shown first.")
 @click.option("--common", is_flag=True, help="With --save-in: for all languages, not FILE's alone.")
 @click.option("--yes", is_flag=True, help="With --save-in: write without asking.")
 @click.option("--styles", "names", is_flag=True, help="List the named styles that come with Stilo.")
@@ -192,7 +193,7 @@ def settings(
         elif schema:
             command.show_schema()
         elif place is not None:
-            command.keep(file, wanted, place, common, yes)
+            command.keep(file, wanted, place, changed, common, yes)
         else:
             style, chosen = command.chosen(file, wanted, roles, changed, matters)
             command.show(style, chosen, as_json)

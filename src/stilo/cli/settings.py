@@ -17,7 +17,7 @@ from stilo.run import write_atomically
 from stilo.sheet.properties import Value
 from stilo.style import save
 from stilo.style.config import PROJECT_FILE
-from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT
+from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT, shown_path
 from stilo.style.resolve import personal_path
 from stilo.style.schema import entry, matching
 
@@ -105,12 +105,23 @@ def _table() -> Table:
     return table
 
 
-def keep(path: str | None, wanted: Wanted, place: str, is_common: bool, is_sure: bool) -> None:
-    """Save the values of `--set` in a place: show the patch of its file, ask, write."""
-    if not wanted.settings:
-        raise click.UsageError("--save-in needs the values to save: --set NAME=VALUE")
+def keep(
+    path: str | None,
+    wanted: Wanted,
+    place: str,
+    all_changed: bool,
+    is_common: bool,
+    is_sure: bool,
+) -> None:
+    """Save the values of `--set`, or all that are changed, in a place: show the patch, ask, write."""
     style = wanted.styles.of(path or "text")
     mine = {n: g.value for n, g in style.origins.items() if g.layer == COMMAND}
+    if all_changed:
+        defaults = style.language.defaults()
+        mine = {n: g.value for n, g in style.origins.items() if g.value != defaults[n]}
+    if not mine:
+        message = "--save-in needs values to save: --set NAME=VALUE, or --changed for all there are"
+        raise click.UsageError(message)
     target, before, after = _written(path, wanted, place, style, mine, is_common)
     if before == after:
         click.echo(f"{target}: says so already", err=True)
@@ -156,25 +167,18 @@ def _written(
         target = next((f for f in found if f.is_file()), Path(".editorconfig"))
         text = _text(target)
         globs = ["*"] if is_common else list(language.files)
-        return _short(target), text, save.into_editorconfig(text, globs, mine)
+        return Path(shown_path(target)), text, save.into_editorconfig(text, globs, mine, style.values)
     if place == "personal":
         target = personal_path()
     else:
         config = wanted.styles.project(Path(path or "text").absolute().parent)
         target = config.path if config is not None else Path(PROJECT_FILE)
     text = _text(target)
-    return _short(target), text, save.into_toml(text, target, mine, table)
+    return Path(shown_path(target)), text, save.into_toml(text, target, mine, table)
 
 
 def _text(path: Path) -> str:
     return path.read_bytes().decode("utf-8-sig") if path.is_file() else ""
-
-
-def _short(path: Path) -> Path:
-    try:
-        return path.absolute().relative_to(Path.cwd())
-    except ValueError:
-        return path
 
 
 def _warn_of_stronger(

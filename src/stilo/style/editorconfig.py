@@ -6,7 +6,6 @@ properties, keys that begin with `stilo.` give any setting its value, which the 
 
 from __future__ import annotations
 
-import os
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
@@ -19,7 +18,7 @@ from editorconfig.ini import EditorConfigParser
 from stilo.errors import ConfigError, Fault, near
 from stilo.language import Language, is_setting
 from stilo.sheet.properties import Value
-from stilo.style.given import EDITORCONFIG, Given
+from stilo.style.given import EDITORCONFIG, Given, shown_path
 
 FILE = ".editorconfig"
 #: Keys with this before them are names of settings.
@@ -37,6 +36,9 @@ _WORDS: dict[str, tuple[str, dict[str, Value]]] = {
     ),
 }
 _NUMBERS = {"indent_size": "indent", "tab_width": "tab-width", "max_line_length": "width"}
+
+
+_STEPS = frozenset(("indent", "indent-with", "tab-width"))
 
 
 class Said(NamedTuple):
@@ -68,12 +70,6 @@ class _Noting(OrderedDict[str, Any]):
 
     def __setitem__(self, key: str, value: Any) -> None:
         super().__setitem__(key, Said(value, self.file, self.lines.number))
-
-
-def shown_path(file: str) -> str:
-    """A path as messages show it: from here, if it is below."""
-    inside = os.path.relpath(file)
-    return file if inside.startswith("..") else inside
 
 
 @lru_cache(maxsize=4096)
@@ -157,8 +153,15 @@ def given(said: Mapping[str, Said], language: Language) -> Iterator[tuple[str, G
         raise ConfigError(faults)
 
 
-def export(values: Mapping[str, Value]) -> list[tuple[str, str]]:
-    """Properties that give these settings these values: the standard's where it has one."""
+def export(settings: Mapping[str, Value], values: Mapping[str, Value]) -> list[tuple[str, str]]:
+    """Properties that give these settings these values: the standard's where it has one.
+
+    values: those of all settings. Steps and tabs say something of each other in the standard, so
+    they are written together.
+    """
+    settings = dict(settings)
+    if not _STEPS.isdisjoint(settings):
+        settings.update({name: values[name] for name in sorted(_STEPS)})
     keys = {setting: key for key, setting in _NUMBERS.items()}
     words = {
         (setting, value): (key, word)
@@ -166,7 +169,7 @@ def export(values: Mapping[str, Value]) -> list[tuple[str, str]]:
         for word, value in meanings.items()
     }
     found = []
-    for name, value in values.items():
+    for name, value in settings.items():
         if name in keys:
             found.append((keys[name], str(value)))
         else:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from stilo.errors import ConfigError, Fault, near
 from stilo.style.config import Config, read_config
-from stilo.style.given import NAMED, Given
+from stilo.style.given import NAMED, Given, shown_path
 
 SUFFIX = ".toml"
 
@@ -36,7 +36,8 @@ def read_style(asked: Given, folder: Path) -> list[Config]:
             raise _error(asked, f'style "{asked.value}" starts from itself')
         seen.add(path)
         ours = resources.files("stilo") / "styles"
-        shown = f"{asked.value}{SUFFIX}" if path.parent == Path(str(ours)).resolve() else None
+        is_ours = path.parent == Path(str(ours)).resolve()
+        shown = f"{asked.value}{SUFFIX}" if is_ours else shown_path(path)
         config = read_config(path, NAMED, shown)
         if config is None:
             raise _error(asked, f"{path}: holds no settings of Stilo")

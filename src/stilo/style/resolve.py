@@ -21,7 +21,7 @@ from stilo.language import (
 )
 from stilo.sheet.properties import Value
 from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, read_config
-from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
+from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given, shown_path
 from stilo.style.named import read_style
 
 if TYPE_CHECKING:
@@ -197,7 +197,7 @@ class Styles:
         for name in (PROJECT_FILE, SHARED_FILE):
             path = folder / name
             if path.is_file():
-                found = read_config(path, PROJECT, os.path.relpath(path))
+                found = read_config(path, PROJECT, shown_path(path))
                 if found is not None:
                     return found
         return None

@@ -68,14 +68,19 @@ def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
     return "".join(rows)
 
 
-def into_editorconfig(text: str, globs: Sequence[str], settings: Settings) -> str:
-    """An EditorConfig file with these values, in the last section of just these globs."""
+def into_editorconfig(
+    text: str, globs: Sequence[str], settings: Settings, values: Settings
+) -> str:
+    """An EditorConfig file with these values, in the last section of just these globs.
+
+    values: those of all settings.
+    """
     header = globs[0] if len(globs) == 1 else "{" + ",".join(globs) + "}"
     lines = text.splitlines(keepends=True)
     if lines and not lines[-1].endswith("\n"):
         lines[-1] += "\n"
     end = "\r\n" if lines and lines[0].endswith("\r\n") else "\n"
-    for key, value in export(settings):
+    for key, value in export(settings, values):
         begin = stop = None
         for number, line in enumerate(lines):
             found = EditorConfigParser.SECTCRE.match(line)
