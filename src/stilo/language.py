@@ -19,6 +19,7 @@ from stilo.errors import (
     UnreadableSource,
 )
 from stilo.layout.gaps import Rows
+from stilo.paths import shown_path
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.parse import (
     Declaration,
@@ -104,7 +105,7 @@ class Language:
         used = {role for _, rule in rules for role in rule.roles or ()}
         #: The roles that some rule of the sheets gives; others have no settings here.
         self.used_roles: frozenset[str] = frozenset(used)
-        every = self.settings
+        declared = self.settings
         asked = {d.setting for _, rule in rules for d in rule.declarations}
         self.settings = {
             name: setting
@@ -114,7 +115,7 @@ class Language:
         }
         self._defaults = {
             name: setting.default
-            for name, setting in every.items()
+            for name, setting in declared.items()
             if name in self.settings or "." not in name
         }
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
@@ -231,7 +232,7 @@ def define_language(sheet: str | Path, on: str | None = None) -> Language:
     names none adds its rules to the language `on`, or to the one of ours that it names itself.
     Raises UnreadableSource, UnknownLanguage or SheetError.
     """
-    name, text = ("sheet", sheet) if isinstance(sheet, str) else (str(sheet), _sheet_file(sheet))
+    name, text = ("sheet", sheet) if isinstance(sheet, str) else (shown_path(sheet), _sheet_file(sheet))
     facts = read_facts(text, name)
     below = [BASE]
     if "grammar" not in facts.facts:
@@ -250,9 +251,9 @@ def _sheet_file(path: Path) -> str:
     try:
         return path.read_text("utf-8")
     except OSError as error:
-        raise UnreadableSource(str(path), f"no sheet there: {error.strerror}") from error
+        raise UnreadableSource(shown_path(path), f"no sheet there: {error.strerror}") from error
     except UnicodeDecodeError as error:
-        raise UnreadableSource(str(path), "a sheet is UTF-8 text; this is not") from error
+        raise UnreadableSource(shown_path(path), "a sheet is UTF-8 text; this is not") from error
 
 
 @lru_cache

@@ -13,11 +13,12 @@ import click
 import stilo
 from stilo.cli.options import Wanted
 from stilo.errors import near
+from stilo.paths import shown_path
 from stilo.run import write_atomically
 from stilo.sheet.properties import Value
 from stilo.style import save
 from stilo.style.config import PROJECT_FILE
-from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT, shown_path
+from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT
 from stilo.style.resolve import personal_path
 from stilo.style.schema import entry, matching
 

@@ -144,7 +144,8 @@ class _Reader:
         by_language: dict[str, dict[str, Given]] = {}
         for key, value in document.items():
             if key in KEYS:
-                if self.layer == NAMED and key != "style":
+                is_project = self.path.name in (PROJECT_FILE, SHARED_FILE)
+                if self.layer == NAMED and key != "style" and not is_project:
                     self._fault((key,), f"{key} belongs in a project's file, not in a style")
                 continue
             if key in languages:

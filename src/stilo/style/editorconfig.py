@@ -17,8 +17,9 @@ from editorconfig.ini import EditorConfigParser
 
 from stilo.errors import ConfigError, Fault, near
 from stilo.language import Language, is_setting
+from stilo.paths import shown_path
 from stilo.sheet.properties import Value
-from stilo.style.given import EDITORCONFIG, Given, shown_path
+from stilo.style.given import EDITORCONFIG, Given
 
 FILE = ".editorconfig"
 #: Keys with this before them are names of settings.
@@ -79,7 +80,7 @@ def _text(path: str) -> str | None:
     except OSError:
         return None
     except UnicodeDecodeError as error:
-        raise ConfigError([Fault(path, 1, 1, "not UTF-8, as EditorConfig files are")]) from error
+        raise ConfigError([Fault(shown_path(path), 1, 1, "not UTF-8, as EditorConfig files are")]) from error
 
 
 def forget() -> None:
@@ -102,7 +103,7 @@ def properties(path: Path) -> dict[str, Said]:
             parser._read(lines, file)  # type: ignore[arg-type]
         except ParsingError as error:
             faults = [
-                Fault(file, number, 1, "neither a section, a property nor a comment")
+                Fault(shown_path(file), number, 1, "neither a section, a property nor a comment")
                 for number, _ in error.errors
             ]
             raise ConfigError(faults) from error
@@ -145,6 +146,8 @@ def given(said: Mapping[str, Said], language: Language) -> Iterator[tuple[str, G
             continue
         read = None if value is None else language.settings[name].type.read(str(value))
         if read is None:
+            if any(fault.line == line and fault.origin == file for fault in faults):
+                continue  # said already: a step is a tab's width, too
             permitted = ", ".join(_WORDS[key][1]) if key in _WORDS else language.settings[name].type
             faults.append(Fault(file, line, 1, f'{key} cannot be "{text}"; permitted: {permitted}'))
             continue

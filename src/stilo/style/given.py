@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import NamedTuple
 
 from stilo.sheet.properties import Value
@@ -17,14 +16,6 @@ SHEET, NAMED, PERSONAL, EDITORCONFIG, PROJECT, COMMAND, DIRECTIVE = LAYERS = (
     "command line",
     "directive",
 )
-
-
-def shown_path(path: str | Path) -> str:
-    """A path as messages show it: from the current folder, if it is below that."""
-    try:
-        return str(Path(path).absolute().relative_to(Path.cwd()))
-    except ValueError:
-        return str(path)
 
 
 class Given(NamedTuple):

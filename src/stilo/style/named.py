@@ -8,8 +8,9 @@ from importlib.util import find_spec
 from pathlib import Path
 
 from stilo.errors import ConfigError, Fault, near
+from stilo.paths import shown_path
 from stilo.style.config import Config, read_config
-from stilo.style.given import NAMED, Given, shown_path
+from stilo.style.given import NAMED, Given
 
 SUFFIX = ".toml"
 

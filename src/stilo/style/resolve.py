@@ -19,9 +19,10 @@ from stilo.language import (
     language_names,
     load_language,
 )
+from stilo.paths import shown_path
 from stilo.sheet.properties import Value
 from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, read_config
-from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given, shown_path
+from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
 from stilo.style.named import read_style
 
 if TYPE_CHECKING:
