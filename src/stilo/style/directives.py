@@ -74,7 +74,7 @@ def read_directives(
     reader = _Reader(tree, source, language, values)
     reader.read()
     if reader.faults:
-        raise DirectiveError(reader.faults)
+        raise DirectiveError(sorted(reader.faults, key=lambda f: (f.line, f.column)))
     return Directives(
         reader.regions, reader.values, reader.given, reader.left, reader.leaves_file
     )
@@ -96,6 +96,7 @@ class _Reader:
     def read(self) -> None:
         """Take all directives in, in order."""
         begun: dict[str, _Found] = {}
+        asking: list[tuple[range, _Found]] = []
         for found in self._directives():
             if found.reach == "end":
                 begin = begun.pop(found.verb, None)
@@ -110,7 +111,7 @@ class _Reader:
                 elif found.verb == "leave":
                     self.left.append(range(begin.token + 1, found.token + 1))
                 else:
-                    self._set(begin, range(self.tree.after(begin.node), found.node))
+                    asking.append((range(self.tree.after(begin.node), found.node), begin))
             elif found.reach == "begin":
                 if found.verb in begun:
                     line = self._line(begun[found.verb].token)
@@ -119,11 +120,14 @@ class _Reader:
                 else:
                     begun[found.verb] = found
             elif found.verb == "set":
-                self._set(found, self._rest_of_block(found.node))
+                asking.append((self._rest_of_block(found.node), found))
             elif found.reach == "file":
                 self._leave_file(found)
             else:
                 self._leave_item(found)
+        # What begins earlier, or ends later, is around the other.
+        for nodes, found in sorted(asking, key=lambda ask: (ask[0].start, -ask[0].stop)):
+            self._set(found, nodes)
         for found in begun.values():
             self._fault(found.token, f'"{found.verb} begin" has no "stilo: {found.verb} end"')
 
