@@ -17,6 +17,7 @@ from stilo.errors import (
     UnknownLanguage,
     UnknownSetting,
     UnreadableSource,
+    near,
 )
 from stilo.layout.gaps import Rows
 from stilo.paths import shown_path
@@ -105,19 +106,21 @@ class Language:
         used = {role for _, rule in rules for role in rule.roles or ()}
         #: The roles that some rule of the sheets gives; others have no settings here.
         self.used_roles: frozenset[str] = frozenset(used)
-        declared = self.settings
         asked = {d.setting for _, rule in rules for d in rule.declarations}
-        self.settings = {
+        heard = {
             name: setting
             for name, setting in self.settings.items()
-            if ("." not in name or name.partition(".")[0] in used or name in asked)
-            and name not in facts.get("without", ())
+            if "." not in name or name.partition(".")[0] in used or name in asked
         }
-        self._defaults = {
-            name: setting.default
-            for name, setting in declared.items()
-            if name in self.settings or "." not in name
-        }
+        self._defaults = {name: setting.default for name, setting in heard.items()}
+        without = facts.get("without", ())
+        for name in without:
+            if name not in heard:
+                message = f'"without" names no setting: "{name}"{near(name, list(heard))}'
+                faults.append(Fault(sheets[-1][0], 1, 1, message))
+        if faults:
+            raise SheetError(faults)
+        self.settings = {n: setting for n, setting in heard.items() if n not in without}
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
 
@@ -129,7 +132,7 @@ class Language:
         )
 
     def defaults(self) -> dict[str, Value]:
-        """Every setting's default; common ones, too, that the sheet is without."""
+        """Every setting's default; of those, too, that mean nothing in this language."""
         return dict(self._defaults)
 
     def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:

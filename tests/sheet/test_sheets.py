@@ -93,6 +93,7 @@ def test_every_value_remembers_its_rule_and_setting() -> None:
 
 
 FAULTS = [
+    ("@language tides { grammar: tree_sitter_json; without: indnt; }", 'tides.stilo:1:1: "without" names no setting: "indnt"; did you mean "indent"?'),
     ("numbr { cost: 1 }", 'tides.stilo:2:1: the grammar has no kind of node "numbr"; did you mean "number"?'),
     ('"@" { cost: 1 }', 'tides.stilo:2:1: the grammar has no token "@"'),
     ("number { wrapp: row }", 'tides.stilo:2:10: unknown property "wrapp"; did you mean "wrap"?'),
