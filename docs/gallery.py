@@ -69,6 +69,12 @@ def laid_out(role: str, width: int, wrap: str, align: str) -> str:
     return dedent("\n".join(result.text.split("\n")[depth : -depth - 1]))
 
 
+def wraps(role: str) -> list[str]:
+    """The values of a role's `wrap`."""
+    permitted = stilo.load_language("java").settings[f"{role}.wrap"].values_shown
+    return [wrap for wrap in WRAPS if wrap in permitted]
+
+
 def aligns(role: str) -> tuple[str, ...]:
     """The values of a role's `align`, if it has that setting."""
     return ("no", "yes") if f"{role}.align" in stilo.load_language("java").settings else ("no",)
@@ -93,7 +99,7 @@ def page() -> str:
         for width in WIDTHS:
             lines += [f"### {role}, {width} columns", ""]
             shown: dict[str, list[str]] = {}
-            for wrap, align in product(WRAPS, aligns(role)):
+            for wrap, align in product(wraps(role), aligns(role)):
                 shown.setdefault(laid_out(role, width, wrap, align), []).append(
                     wrap + (", aligned" if align == "yes" else "")
                 )
@@ -115,7 +121,7 @@ def draw() -> None:
     for start in range(0, len(roles), 2):
         some = roles[start : start + 2]
         blocks = [
-            [[laid_out(role, WIDTHS[0], wrap, align) for wrap in WRAPS] for align in aligns(role)]
+            [[laid_out(role, WIDTHS[0], wrap, align) for wrap in wraps(role)] for align in aligns(role)]
             for role in some
         ]
         heights = [
@@ -128,7 +134,7 @@ def draw() -> None:
             figure.text(0.01, 1 - at / total, role, family="monospace", size=11, weight="bold", va="top")
             at += 1.6
             for align, row, high in zip(("", ", aligned"), block, height):
-                for column, (wrap, text) in enumerate(zip(WRAPS, row)):
+                for column, (wrap, text) in enumerate(zip(wraps(role), row)):
                     x = 0.01 + column * 0.248
                     box = Rectangle(
                         (x - 0.002, 1 - (at + high + 1.5) / total),

@@ -1,8 +1,18 @@
 """Write what in docs/ comes from the code and the sheets: python docs/generate.py"""
 
+import json
 from pathlib import Path
 
-from stilo.reference import reference
+from stilo.language import language_names
+from stilo.reference import reference, settings_page
+from stilo.style.schema import schema
+
+PAGES = {
+    "reference.md": reference,
+    "stilo.schema.json": lambda: json.dumps(schema(), indent=2) + "\n",
+    **{f"settings-{n}.md": (lambda n=n: settings_page(n)) for n in language_names()},
+}
 
 if __name__ == "__main__":
-    Path(__file__).with_name("reference.md").write_text(reference(), encoding="utf-8")
+    for name, page in PAGES.items():
+        Path(__file__).with_name(name).write_text(page(), encoding="utf-8")

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from stilo.language import language_names, load_language
-from stilo.sheet.parse import FACTS
-from stilo.sheet.properties import PROPERTIES, ROLE
+from stilo.language import Language, language_names, load_language
+from stilo.samples import WIDTH, laid_out, samples_of
+from stilo.sheet.parse import FACTS, Setting
+from stilo.sheet.properties import PROPERTIES, ROLE, Words
 from stilo.sheet.selectors import ATTRIBUTES, CONDITIONS, FORMS, FUNCTIONS
+
+#: Settings whose effect cannot be seen in a text.
+UNSEEN = ("charset", "line-ends", "final-newline", "trim-comments")
 
 
 def reference() -> str:
@@ -60,37 +64,48 @@ def reference() -> str:
             ],
         ),
     ]
-    for name in language_names():
-        lines += _language(name)
+    lines += ["## Settings", "", "Each language has a page of its settings:", ""]
+    lines += [f"- [{name}](settings-{name}.md)" for name in language_names()]
     return "\n".join(lines).rstrip() + "\n"
 
 
-def _language(name: str) -> list[str]:
+def settings_page(name: str) -> str:
+    """All settings of a language as Markdown, each with its sample at each value."""
     language = load_language(name)
     globs = ", ".join(f"`{glob}`" for glob in language.files)
-    common = [s for s in language.settings.values() if "." not in s.name]
     lines = [
-        f"## Settings of `{name}`",
+        f"# Settings of `{name}`",
         "",
-        f"For files named {globs}.",
+        "Written by `docs/generate.py` from the sheets and their samples; do not edit.",
         "",
-        *_table(
-            ("setting", "values", "default", "meaning"),
-            [(f"`{s.name}`", str(s.type), f"`{s.default}`", s.meaning) for s in common],
-        ),
+        f"For files named {globs}. Each sample is laid out {WIDTH} columns wide. "
+        "Where a directive stands in it, it needs that to show something.",
+        "",
+        "## Common",
+        "",
     ]
-    rows = []
-    used = language.used_roles
-    for role, meaning in sorted(language.roles.items()):
-        aspects = [
-            f"`{s.name}` = `{s.default}`"
-            for s in language.settings.values()
-            if s.name.startswith(f"{role}.")
-        ]
-        if role in used:
-            rows.append((f"`.{role}`", meaning, ", ".join(aspects)))
-    lines += ["Roles, with their settings and defaults:", ""]
-    lines += _table(("role", "is", "settings"), rows)
+    role = ""
+    for setting in language.settings.values():
+        head, dot, _ = setting.name.partition(".")
+        if dot and head != role:
+            role = head
+            lines += [f"## {role}", "", f"{language.roles[role].capitalize()}.", ""]
+        lines += _setting(language, setting)
+    return "\n".join(lines).rstrip() + "\n"
+
+
+def _setting(language: Language, setting: Setting) -> list[str]:
+    bounds = "" if isinstance(setting.type, Words) else f"; {setting.type}"
+    meaning = f"{setting.meaning} Default: `{setting.default}`{bounds}."
+    lines = [f"### {setting.name}", "", meaning, ""]
+    samples = samples_of(language, setting.name)
+    if setting.name in UNSEEN:
+        values = ", ".join(f"`{value}`" for value in setting.values_shown)
+        return [*lines, f"Values: {values}.", ""]
+    for value in setting.values_shown:
+        texts = [laid_out(language, sample, setting.name, value).text for sample in samples]
+        shown = "".join(text if text.endswith("\n") else f"{text}\n" for text in texts)
+        lines += [f"`{value}`:", "", f"```{language.name}", *shown.rstrip("\n").split("\n"), "```", ""]
     return lines
 
 

@@ -2,7 +2,7 @@
 
 They are files beside the sheets, `samples/<language>/<role>.<extension>`, or, for one setting of a
 role, `<role>.<aspect>.<extension>`. What else a sample needs stands in directives within it, or,
-where that holds for whole files, in a TOML file of its name that ends in `.style`.
+where that holds for whole files, in a file of settings of its name that ends in `.style`.
 """
 
 from __future__ import annotations

@@ -93,7 +93,6 @@ def test_every_value_remembers_its_rule_and_setting() -> None:
 
 
 FAULTS = [
-    ("@language tides { grammar: tree_sitter_json; without: indnt; }", 'tides.stilo:1:1: "without" names no setting: "indnt"; did you mean "indent"?'),
     ("numbr { cost: 1 }", 'tides.stilo:2:1: the grammar has no kind of node "numbr"; did you mean "number"?'),
     ('"@" { cost: 1 }', 'tides.stilo:2:1: the grammar has no token "@"'),
     ("number { wrapp: row }", 'tides.stilo:2:10: unknown property "wrapp"; did you mean "wrap"?'),
@@ -123,6 +122,31 @@ def test_fault_is_placed_and_has_a_near_match(rules: str, message: str) -> None:
     with pytest.raises(stilo.SheetError) as caught:
         language(rules)
     assert message in [str(fault) for fault in caught.value.faults]
+
+
+OWN = [
+    ("number { cost: 1 }", "the sheet names no grammar, and no language to add its rules to"),
+    (
+        "@language tides { grammar: tree_sitter_json; without: indnt; }",
+        '"without" names no setting: "indnt"; did you mean "indent"?',
+    ),
+    ("@language tides { grammar: tree_sitter_none; }", "no such grammar; install the package"),
+]
+
+
+@pytest.mark.parametrize("text, message", OWN)
+def test_fault_of_a_sheet_given_as_text(text: str, message: str) -> None:
+    with pytest.raises(stilo.SheetError) as caught:
+        stilo.define_language(text)
+    assert str(caught.value).startswith("sheet:1:1: ") and message in str(caught.value)
+
+
+def test_rules_over_a_language_of_ours() -> None:
+    rules = "@language java { files: \"*.jav\"; }\n.binary-operator { before: none; after: none }"
+    java = stilo.define_language(rules)
+    assert (java.name, java.files) == ("java", ("*.jav",))
+    assert stilo.reformat("int a = b + c;", java).text == "int a=b+c;\n"
+    assert stilo.reformat("int a = b + c;", "java").text == "int a = b + c;\n"
 
 
 def test_all_faults_come_at_once() -> None:

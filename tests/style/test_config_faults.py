@@ -72,6 +72,13 @@ def test_all_faults_come_at_once_in_order(place) -> None:
     assert [(f.line, f.column) for f in caught.value.faults] == [(2, 1), (4, 1), (5, 1)]
 
 
+def test_a_fault_that_concerns_many_files_is_told_once(place, run) -> None:
+    place({"stilo.toml": "indnt = 2\n", "A.java": "class A {}\n", "B.java": "class B {}\n"})
+    done = run("proof", "A.java", "B.java")
+    assert done.output.splitlines() == ['stilo.toml:1:1: unknown setting "indnt"; did you mean "indent"?']
+    assert done.exit_code == 2
+
+
 @pytest.mark.parametrize(
     "text, message",
     [

@@ -19,16 +19,19 @@ IN_STYLE, NOT_IN_STYLE, FAILED = 0, 1, 2
 
 
 class Failures:
-    """Errors are told as they come; the rest of the work goes on."""
+    """Errors are told as they come, and once; the rest of the work goes on."""
 
     def __init__(self) -> None:
         self.count = 0
+        self._told: set[str] = set()
 
     def tell(self, error: Exception) -> None:
-        """Print an error, a line for each fault."""
+        """Print an error, a line for each fault that was not told of another file already."""
         self.count += 1
         for line in str(error).splitlines():
-            click.echo(line, err=True)
+            if line not in self._told:
+                self._told.add(line)
+                click.echo(line, err=True)
 
 
 @dataclass(frozen=True)

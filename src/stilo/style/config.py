@@ -30,7 +30,7 @@ KEYS = {
 }
 
 PROJECT_FILE = "stilo.toml"
-#: The standard file of Python projects (PEP 518), and the table in it that is ours (PEP 621).
+#: The file that other tools of a project share (PEP 518), and the table in it that is ours.
 SHARED_FILE, SHARED_TABLE = "pyproject.toml", ("tool", "stilo")
 
 
