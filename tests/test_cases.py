@@ -36,6 +36,14 @@ def test_case(given: Path, expected: Path) -> None:
     assert not again.findings
 
 
+def test_the_team_of_the_example_gets_its_own_style() -> None:
+    expected = EXPECTED.parent / "team" / "Sailing.java"
+    style = stilo.Styles().of(expected)
+    result = stilo.reformat_styled((DEMO / "Sailing.java").read_bytes(), style)
+    assert result.data == expected.read_bytes()
+    assert not stilo.reformat_file(expected).changed
+
+
 if __name__ == "__main__":
     for source, target in PAIRS:
         target.parent.mkdir(parents=True, exist_ok=True)

@@ -75,7 +75,6 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
         setting, given = style.language.settings[name], style.given(name)
         head, dot, aspect = name.partition(".")
         if dot and head != role:
-            table.add_row("")
             table.add_row(f"[bold]{head}[/]", "", "", "", f"[italic]{style.language.roles[head]}[/]")
         role = head if dot else ""
         is_changed = given.value != setting.default
@@ -101,7 +100,9 @@ def _table() -> Table:
     from rich.table import Table
 
     table = Table(box=SIMPLE_HEAD, pad_edge=False, header_style="bold")
-    for title, ratio in (("setting", 4), ("value", 2), ("from", 4), ("other values", 4), ("what it says", 8)):
+    for title, ratio in (
+        ("setting", 5), ("value", 3), ("from", 5), ("other values", 6), ("what it says", 11)
+    ):
         table.add_column(title, ratio=ratio, overflow="fold")
     return table
 

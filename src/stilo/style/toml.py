@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 _WITH_KEYS = ("table", "table_array_element", "pair", "inline_table")
 
-#: A key as the words on the way to it, such as ("java", "arguments", "wrap").
+#: A key as the words on the way to it, such as ("arguments", "wrap").
 Path = tuple[str, ...]
 
 
