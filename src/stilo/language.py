@@ -67,6 +67,8 @@ class Language:
                 function,
                 _read_as(facts.get("read-as")),
                 _tokens(facts.get("tokens")),
+                {name: words for name, words in facts.items() if name.startswith("own-")},
+                facts.get("void", ()),
             )
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
@@ -82,7 +84,7 @@ class Language:
             for name, sort in comment_kinds(every).items()
             for number in kinds.get((name, True), ())
         }
-        comments = frozenset(self.comment_kinds)
+        comments = self.grammar.comments = frozenset(self.comment_kinds)
         self.whole: frozenset[int] = comments.union(
             *(kinds.get((name, True), frozenset()) for name in whole_kinds(every))
         )

@@ -58,9 +58,14 @@ class Measured:
 def measure(
     tree: Tree, space: list[int], opaque: list[int], trailing: set[int]
 ) -> Measured:
-    """Measure the tokens of a file. Comments that end a line of code count as nothing."""
+    """Measure the tokens of a file. Comments that end a line of code count as nothing.
+
+    Nor do brackets of their own: they are there only where lines break.
+    """
     widths = list(map(sub, tree.token_end, tree.token_start))
     _correct_widths(tree, widths)
+    for opening, closing in tree.soft.items():
+        widths[opening] = widths[closing] = 0
     multi = _find_multiline(tree, opaque, widths)
     if trailing:
         space = list(space)

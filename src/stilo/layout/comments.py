@@ -81,6 +81,7 @@ def _keep_inside(
     Where a sequence ends without a delimiter, nothing but their column says where they belong.
     """
     tree, leaf = plan.tree, plan.tree.token_node
+    _keep_in_suites(plan, matched, events, start, stop)
     home = matched.group_of[leaf[start - 1]] if start else 0
     if not home:
         return
@@ -105,6 +106,32 @@ def _keep_inside(
             events[kept] = (MID, True, 0, home, True)
     if token < stop or (stop in events and events[stop][0] != CLOSE):
         events[token] = (part, forced, blank, number, by_comment)
+
+
+def _keep_in_suites(
+    plan: Plan, matched: Matched, events: dict[int, Event], start: int, stop: int
+) -> None:
+    """Leave comments where the tree has them that end a hanging sequence of lines.
+
+    Such a sequence ends without a delimiter, and the grammar itself goes by their columns.
+    """
+    tree = plan.tree
+    homes: dict[int, int] = {}
+    for token in range(start, stop):
+        node = tree.parent[tree.token_node[token]]
+        style = plan.rows.style[plan.row[node]]
+        is_suite = (style["hang"].value, style["wrap"].value) == ("line", "stack-always")
+        if is_suite and tree.first(node) < start and tree.last(node) < stop:
+            if token not in plan.trailing:
+                homes[token] = matched.group_of[tree.token_node[token]]
+    if not homes:
+        return
+    first, behind = min(homes), max(homes) + 1
+    role = events[first]
+    for token in range(first, behind):
+        events[token] = (MID, True, 0, homes.get(token, homes[max(homes)]), False)
+    if behind in events or behind < len(tree.token_node):
+        events[behind] = role
 
 
 def _column(plan: Plan, token: int) -> int:

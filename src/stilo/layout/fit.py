@@ -249,7 +249,7 @@ class _Fitter:
 
     def _flat(self, number: int, column: int, rest: int) -> Frontier | None:
         """The group on one line, if it may stand so and fits with what follows."""
-        group = self.groups[number]
+        group = self.groups[~number if number < 0 else number]
         if group.hard:
             return None
         end = column + self.ends[group.end - 1] - self._origin(group)
@@ -273,12 +273,19 @@ class _Fitter:
         return self.starts[group.first]
 
     def _solve(self, number: int, column: int, indent: int, rest: int) -> _Task:
-        """All ways to lay a group out that does not simply fit."""
+        """All ways to lay a group out that does not simply fit.
+
+        number: of the group, or ~number if it may not be opened, since no brackets are around it.
+        """
+        is_sealed = number < 0
+        number = ~number if is_sealed else number
         group = self.groups[number]
         found: Frontier = {}
-        if not group.must_open:
+        if is_sealed or not group.must_open:
             may_open = [n for n in group.inner if self._may_open(group, n)]
             if may_open or self._is_interrupted(group):
+                if group.own or is_sealed:
+                    may_open = [~n if self._is_bare(n, number, is_sealed) else n for n in may_open]
                 closed = yield from self._concat(
                     group.first, group.end, may_open, column, indent, rest, self._origin(group)
                 )
@@ -293,6 +300,8 @@ class _Fitter:
                 held += AIRY_HOLD * PENALTY
             for end, (cost, rope) in closed.items():
                 _offer(found, end, cost + (held if rope is not None else 0), rope)
+        if is_sealed:
+            return found
         if group.wrap == "flow":
             ways = self._ways_to_flow(group, column, indent, rest)
         else:
@@ -306,8 +315,15 @@ class _Fitter:
                 _offer(found, end, cost + cost_of_opening, rope)
         return found
 
+    def _is_bare(self, number: int, around: int, is_sealed: bool) -> bool:
+        """Whether a group has no brackets around it while these, or all around, stay away."""
+        needs = self.groups[number].needs
+        return needs >= 0 and (is_sealed or needs == around)
+
     def _may_open(self, group: Group, number: int) -> bool:
         """Whether a group may open in another that stays closed."""
+        if group.own:
+            return True
         return may_open_inside(self.plan, group, group.part_of(self.groups[number].first))
 
     def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[_Way]:
@@ -444,7 +460,9 @@ class _Fitter:
             while at < len(inner) and groups[inner[at]].first < stop:
                 at += 1
             room = 0 if is_last else self.plan.room(stop)
-            trail = rest if is_last else room
+            if group.own and (index == 0 or is_last):
+                room += 1  # the bracket
+            trail = rest + room if is_last else room
             if begin == stop:  # a hanging node: nothing stands before its gap
                 frontier = {line_column: (0, None)}
             else:
@@ -469,6 +487,8 @@ class _Fitter:
                     )
                     if room:
                         frontier = self._shift(frontier, room)
+                if is_last and room and frontier == {end: (0, None)}:
+                    frontier = {end + room: (0, None)}
             if is_last:
                 break
             cost, rope = min(frontier.values(), key=lambda value: value[0])
@@ -504,7 +524,7 @@ class _Fitter:
         frontier: Frontier = {column: (0, None)}
         for at, what, number in self._events(begin, end, kids):
             if what == _KID:
-                group = groups[number]
+                group = groups[max(number, ~number)]
                 place = self._origin(group)
                 if place != mark:
                     frontier = self._shift(frontier, place - mark)
@@ -541,7 +561,7 @@ class _Fitter:
     ) -> list[tuple[int, int, int]]:
         """What interrupts a run of plain tokens, in order: (token, what, group)."""
         groups = self.groups
-        events = [(groups[n].first, _KID, n) for n in kids]
+        events = [(groups[max(n, ~n)].first, _KID, n) for n in kids]
         for source, what in ((self.multi_tokens, _LINES), (self.loose_lines, _BREAK)):
             if not source:
                 continue
@@ -549,7 +569,8 @@ class _Fitter:
             high = bisect_left(source, end)
             for token in source[low:high]:
                 if not any(
-                    groups[n].first + (what == _BREAK) <= token < groups[n].end for n in kids
+                    groups[m].first + (what == _BREAK) <= token < groups[m].end
+                    for m in (max(n, ~n) for n in kids)
                 ):
                     events.append((token, what, -1))
         events.sort()

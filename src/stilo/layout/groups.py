@@ -60,11 +60,14 @@ class Group:
     after it. forced: gaps that are new lines whatever fits. hard: the group cannot stand on one
     line; must_open: nor can it stay closed. bulky: hard for a body or a comment in it, which may
     change how it is laid out; what is opened because the author or a setting asks is laid out as
-    if it did not fit. headed: it begins with another sequence that breaks between operands. inner: the groups directly in it, in order.
+    if it did not fit. headed: it begins with another sequence that breaks between operands. own: its delimiters come and go
+    with its breaks. needs: the group with such delimiters that must be opened, so that this one
+    may be, or -1. inner: the groups directly in it, in order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = bulky = headed = False
+    hard = must_open = fixed = bulky = headed = own = False
+    needs = -1
 
     def __init__(
         self,
@@ -349,11 +352,26 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
             sown.forced.get(old, set()),
         )
         group.end = matched.ends.get(old, group.end)
+        if tree.soft:
+            _find_brackets(tree, groups, group)
         groups.append(group)
     for token, (number, by_comment) in plan.lines.items():
         while number not in numbers:
             number = seeds[number].around
         plan.lines[token] = (numbers[number], by_comment)
+
+
+def _find_brackets(tree: Tree, groups: list[Group], group: Group) -> None:
+    """Whether a group has brackets of its own, and which around it must be opened before it."""
+    is_bracketed = group.parts[0] == OPEN and not group.hanging
+    group.own = is_bracketed and group.gaps[0] - 1 in tree.soft
+    around = groups[group.around]
+    if is_bracketed or group.hanging or not group.around:
+        return
+    if around.own:
+        group.needs = group.around
+    elif not (around.hanging or around.parts[0] == OPEN):
+        group.needs = around.needs
 
 
 @dataclass(frozen=True)
@@ -498,6 +516,8 @@ def _keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) ->
         if not (token and runs_on[leaf_row[token - 1]] and is_run_on[leaf_row[token]]):
             continue
         left, right = texts[token - 1], texts[token]
+        if not (left and right):
+            continue
         edge = left[:1] + left[-1:] + right[:1]
         if edge in never:
             continue
@@ -508,6 +528,8 @@ def _keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) ->
 
 
 def _fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
+    if not (left and right):
+        return False
     if _is_word(left[-1]):
         return _is_word(right[0]) or (right[:1] == b"." and left[:1].isdigit())
     both = (left + right).decode("utf-8", "replace")
@@ -534,7 +556,7 @@ def _nest(plan: Plan) -> None:
         while number:
             group = groups[number]
             if group.part_of(token) or group.hanging:
-                _harden(plan, number, token, True)
+                _harden(plan, number, token, True, False)
                 break
             group.first = max(group.first, token)
             shortened.add(number)
@@ -551,7 +573,8 @@ def _nest(plan: Plan) -> None:
         if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
             outer.headed = True
         if group.hard:
-            _harden(plan, group.around, group.first, group.bulky)
+            is_free = group.needs != group.around or not group.must_open
+            _harden(plan, group.around, group.first, group.bulky, is_free)
             around = groups[group.around]
             if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:
                 around.wrap = "stack"  # items of many lines do not flow
@@ -573,14 +596,17 @@ def _is_plain(group: Group) -> bool:
     return group.wrap in ("stack", "stack-always") and (group.hanging or opens_plainly(group.style))
 
 
-def _harden(plan: Plan, number: int, token: int, is_bulky: bool) -> None:
-    """Something at this token cannot stand on one line: what of the group around it?"""
+def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) -> None:
+    """Something at this token cannot stand on one line: what of the group around it?
+
+    is_free: it may be opened without brackets that the group around it may bring.
+    """
     group = plan.groups[number]
     if number == 0:
         return
     group.hard = True
     group.bulky |= is_bulky  # first, since what stands before the first gap then may open
-    if not may_open_inside(plan, group, group.part_of(token)):
+    if not (group.own and is_free or may_open_inside(plan, group, group.part_of(token))):
         group.must_open = True
 
 

@@ -11,6 +11,7 @@ from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Plan
 from stilo.layout.prose import rewrap
+from stilo.layout.brackets import settle_brackets
 from stilo.layout.tails import settle_tails
 from stilo.sheet.properties import Value
 from stilo.width import display_width
@@ -74,6 +75,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]
     added, removed = settle_tails(plan, fitted, gaps, tokens)
+    settle_brackets(plan, fitted, gaps, tokens, added, removed)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:

@@ -15,7 +15,7 @@ from stilo.layout.groups import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
-from stilo.tree.grammar import Grammar, flatten, outline
+from stilo.tree.grammar import Grammar, outline
 
 
 def verify(
@@ -34,7 +34,7 @@ def verify(
     its kind. (White space within other tokens is copied with them.)
     """
     tree = plan.tree
-    is_edited = bool(rendered.added or rendered.removed)
+    is_edited = bool(rendered.added or rendered.removed) or grammar.is_edited
     is_same_text = bool(rendered.reworded) or _same_text(plan, rendered, text, is_edited)
     is_known = False
     if grammar.tokens is not None and not (is_edited or rendered.reworded):
@@ -45,8 +45,13 @@ def verify(
     parsed = grammar.parse(data)
     if is_same_text and not is_known and not parsed.root_node.has_error:
         if rendered.reworded:
-            again = flatten(parsed, whole | grammar.plain, data)
+            again = grammar.tree(parsed, data, whole)
             is_same = _same_beside_prose(grammar, plan, rendered, again)
+        elif grammar.is_edited:
+            again = grammar.tree(parsed, data, whole)
+            is_same = _without_tails(again.kind, grammar, plan) == _without_tails(
+                tree.kind, grammar, plan
+            )
         elif is_edited:
             shape = outline(parsed, tree.inner)
             is_same = _without_tails(shape, grammar, plan) == _without_tails(
@@ -59,7 +64,7 @@ def verify(
             )
         if is_same:
             return
-    again = flatten(parsed, whole | grammar.plain, data)
+    again = grammar.tree(parsed, data, whole)
     raise UnsafeResult(_difference(source, tree, again, rendered))
 
 

@@ -103,6 +103,13 @@ FACTS = {
     "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
+    "void": "kinds of tokens that only join lines, and are dropped",
+    "own-brackets": "the brackets that a value may get to run over lines, and the kind with them",
+    "own-behind": "kind and token, in turn, behind which a value may get them",
+    "own-after": "kind and token, in turn, behind which all else may get them",
+    "own-inside": "kinds behind such a token that have the brackets within themselves",
+    "own-listed": "kinds of lists without brackets and, in turn, what they are with them",
+    "own-never": "kinds of values that get none",
     "without": "settings from below that mean nothing in this language",
     "remark": "what begins, and ends if anything does, a comment in which a directive is written",
 }

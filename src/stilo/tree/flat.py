@@ -27,6 +27,7 @@ class Tree:
     `field`: node → number of the field of its parent that it stands in, where fields are
     asked for. `shape`: the kinds as the grammar's own tree has them, nodes without text
     included, with -1 where a node ends that has children: what a result must have too.
+    soft: opening → closing token of brackets of their own, which may come and go.
     inner: the kinds of nodes that have children. size: the number of the grammar's own nodes.
     """
 
@@ -40,6 +41,7 @@ class Tree:
     shape: list[int]
     inner: Set[int]
     size: int
+    soft: dict[int, int] = field(default_factory=dict)
     field: dict[int, int] = field(default_factory=dict)
 
     def between(self, token: int) -> bytes:

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import importlib
 import re
-from collections.abc import Iterable, Set
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Mapping, Sequence, Set
 from functools import cached_property
 from typing import Any
 
@@ -17,6 +18,7 @@ import tree_sitter
 
 from stilo.errors import Fault, StiloError, SyntaxFault
 from stilo.source import Source
+from stilo.tree.brackets import OWN, OwnBrackets, with_brackets
 from stilo.tree.flat import Tree
 
 PACKAGE_PREFIX = "tree_sitter_"
@@ -35,6 +37,7 @@ class Grammar:
     language allows and the grammar does not know; byte for byte, so that places stay.
     tokens: a pattern that finds each token and comment of a text; only for a language in which
     white space does no more than keep tokens apart, so that its tokens are all there is to a text.
+    own: where values may get brackets of their own, by name; void: kinds of tokens that are dropped.
     Thread-safe: a parser is made for each parse.
     """
 
@@ -44,6 +47,8 @@ class Grammar:
         function: str = "language",
         read_as: tuple[re.Pattern[bytes], bytes] | None = None,
         tokens: re.Pattern[bytes] | None = None,
+        own: Mapping[str, Sequence[str]] | None = None,
+        void: Sequence[str] = (),
     ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
@@ -57,6 +62,10 @@ class Grammar:
         self.tokens = tokens
         self._read_as = read_as
         self._language = tree_sitter.Language(pointer)
+        self.own = self._own_brackets(own) if own else None
+        #: The kinds that are comments; the sheet knows, once it is read.
+        self.comments: frozenset[int] = frozenset()
+        self._void = frozenset(number for name in void for number in self._numbers(name))
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
             number
@@ -73,7 +82,50 @@ class Grammar:
             if language.node_kind_is_visible(number):
                 name = language.node_kind_for_id(number) or ""
                 found.setdefault((name, language.node_kind_is_named(number)), set()).add(number)
+        if self.own is not None:
+            found[OWN, True] = {self.own.own}
         return {key: frozenset(numbers) for key, numbers in found.items()}
+
+    def _numbers(self, name: str) -> frozenset[int]:
+        """The numbers of a named kind, or of a token by its text. Raises GrammarMissing."""
+        language = self._language
+        found = frozenset(
+            n
+            for n in range(language.node_kind_count)
+            if language.node_kind_is_visible(n) and language.node_kind_for_id(n) == name
+        )
+        if not found:
+            raise GrammarMissing(f'the grammar has no kind of node or token "{name}"')
+        return found
+
+    def _own_brackets(self, facts: Mapping[str, Sequence[str]]) -> OwnBrackets:
+        opening, closing, around = facts["own-brackets"]
+
+        def turns(name: str) -> frozenset[tuple[int, int]]:
+            words = facts.get(name, ())
+            return frozenset(
+                (kind, token)
+                for node, text in zip(words[::2], words[1::2])
+                for kind in self._numbers(node)
+                for token in self._numbers(text)
+            )
+
+        def kinds(name: str) -> frozenset[int]:
+            return frozenset(n for word in facts.get(name, ()) for n in self._numbers(word))
+
+        listed = facts.get("own-listed", ())
+        return OwnBrackets(
+            min(self._numbers(opening)),
+            min(self._numbers(closing)),
+            self._language.node_kind_count,
+            min(self._numbers(around)),
+            turns("own-behind"),
+            kinds("own-never"),
+            {n: min(self._numbers(b)) for a, b in zip(listed[::2], listed[1::2])
+             for n in self._numbers(a)},
+            kinds("own-inside"),
+            turns("own-after"),
+        )
 
     @cached_property
     def fields(self) -> dict[str, int]:
@@ -90,7 +142,7 @@ class Grammar:
             if language.node_kind_is_named(n)
             else f'"{language.node_kind_for_id(n)}"'
             for n in range(language.node_kind_count)
-        ]
+        ] + [OWN]
 
     @cached_property
     def punctuation(self) -> frozenset[str]:
@@ -161,11 +213,27 @@ class Grammar:
         parsed = self.parse(source.data)
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
-        tree = flatten(parsed, whole | self.plain, source.data)
-        if tree.has_strays:
-            _keep_strays(tree)
+        tree = self.tree(parsed, source.data, whole)
         if wants_fields:
             tree.field.update(read_fields(parsed, tree, whole | self.plain))
+        return tree
+
+    @property
+    def is_edited(self) -> bool:
+        """Whether tokens may come and go by the places they stand in."""
+        return self.own is not None or bool(self._void)
+
+    def tree(
+        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]
+    ) -> Tree:
+        """The flat tree of a parsed text; of one with errors it is what can be had."""
+        tree = flatten(parsed, whole | self.plain, data)
+        if self._void and not self._void.isdisjoint(tree.kind):
+            tree = _without(tree, self._void)
+        elif tree.has_strays:
+            _keep_strays(tree)
+        if self.own is not None:
+            tree = with_brackets(tree, self.own, self.comments)
         return tree
 
 
@@ -271,6 +339,30 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
         while not cursor.goto_next_sibling():
             if not cursor.goto_parent():
                 return found
+
+
+def _without(tree: Tree, void: frozenset[int]) -> Tree:
+    """The tree without the leaves of some kinds, as if white space stood in their place."""
+    gone = [node for node in tree.token_node if tree.kind[node] in void]
+    dropped = set(gone)
+    kept = [node for node in range(len(tree.kind)) if node not in dropped]
+    node_of = [bisect_left(kept, node) for node in range(len(tree.kind))]
+    tokens = [t for t, node in enumerate(tree.token_node) if node not in dropped]
+    token_of = [max(0, bisect_right(tokens, t) - 1) for t in range(len(tree.token_node))]
+    return Tree(
+        tree.data,
+        [tree.kind[node] for node in kept],
+        [node_of[tree.parent[node]] if tree.parent[node] >= 0 else -1 for node in kept],
+        [node_of[tree.token_node[t]] for t in tokens],
+        [tree.token_start[t] for t in tokens],
+        [tree.token_end[t] for t in tokens],
+        {node_of[node]: token_of[t] for node, t in tree.last_token.items()},
+        tree.shape,
+        tree.inner,
+        tree.size,
+        {},
+        {node_of[node]: number for node, number in tree.field.items() if node not in dropped},
+    )
 
 
 def _keep_strays(tree: Tree) -> None:

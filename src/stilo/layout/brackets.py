@@ -1,0 +1,28 @@
+"""Brackets of their own: written where the value in them is opened, and left out elsewhere."""
+
+from __future__ import annotations
+
+from stilo.layout.fit import Fitted
+from stilo.layout.groups import Plan
+
+
+def settle_brackets(
+    plan: Plan,
+    fitted: Fitted,
+    gaps: list[bytes],
+    tokens: list[bytes],
+    added: dict[int, bytes],
+    removed: set[int],
+) -> None:
+    """Write or drop, in place, each pair that may come and go; note what was added or removed."""
+    if not plan.tree.soft:
+        return
+    opened = {group.gaps[0] - 1 for group in plan.groups if group.own and group.gaps[0] in fitted.breaks}
+    for opening, closing in plan.tree.soft.items():
+        for token, sign in ((opening, b"("), (closing, b")")):
+            if opening in opened:
+                if not tokens[token]:
+                    tokens[token] = added[token] = sign
+            elif tokens[token]:
+                tokens[token] = b""
+                removed.add(token)
