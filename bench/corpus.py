@@ -31,7 +31,8 @@ from stilo.width import display_width
 def words(result: stilo.Result) -> list[bytes]:
     """The tokens of a source, comments without the white space at the edges of their lines.
 
-    Separators behind last items are left out where the style decides on them.
+    Separators behind last items are left out where the style decides on them, as are brackets
+    of their own.
     """
     plan = result._plan
     texts = [plan.tree.token_text(t) for t in range(len(plan.space))]
@@ -42,6 +43,14 @@ def words(result: stilo.Result) -> list[bytes]:
         kept = set(range(len(texts))).difference(plan.comments)
         return [said, *(texts[token] for token in sorted(kept))]
     tails = {tail.found for tail in plan.tails.values()}
+    own = result.language.grammar.own
+    for token in [*plan.tree.soft, *plan.tree.soft.values()]:
+        home = plan.tree.kind[plan.tree.parent[plan.tree.token_node[token]]]
+        if own is not None and home in own.listed.values():  # once written, they stay
+            texts[token] = result._rendered.tokens[token]
+        if not texts[token] or home not in own.listed.values():
+            tails.add(token)
+    tails |= result._rendered.removed
     return [text for token, text in enumerate(texts) if token not in tails]
 
 

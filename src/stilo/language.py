@@ -7,7 +7,8 @@ import threading
 from collections.abc import Mapping, Sequence
 from fnmatch import fnmatchcase
 from functools import cached_property, lru_cache
-from importlib import resources
+from importlib import import_module, resources
+from importlib.util import find_spec
 from pathlib import Path, PurePath
 
 from stilo.errors import (
@@ -20,6 +21,7 @@ from stilo.errors import (
     near,
 )
 from stilo.layout.gaps import Rows
+from stilo.layout.verify import Check
 from stilo.paths import shown_path
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.parse import (
@@ -68,7 +70,7 @@ class Language:
                 _read_as(facts.get("read-as")),
                 _tokens(facts.get("tokens")),
                 {name: words for name, words in facts.items() if name.startswith("own-")},
-                facts.get("void", ()),
+                _pattern(facts.get("joins")),
             )
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
@@ -127,6 +129,15 @@ class Language:
         self._lock = threading.Lock()
 
     @cached_property
+    def check(self) -> Check | None:
+        """The language's own check of a result, if one stands beside its sheet."""
+        name = f"stilo.languages.{self.name}_check"
+        if not self.name.isidentifier() or find_spec(name) is None:
+            return None
+        checked: Check = import_module(name).is_same
+        return checked
+
+    @cached_property
     def wants_fields(self) -> bool:
         """Whether some selector asks for a field."""
         return any(
@@ -168,6 +179,10 @@ def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | N
     if len(words) != 2 or len(words[1].encode()) != 1:
         raise ValueError("read-as takes a pattern and one character")
     return re.compile(words[0].encode()), words[1].encode()
+
+
+def _pattern(words: Sequence[str] | None) -> re.Pattern[bytes] | None:
+    return None if words is None else re.compile("|".join(words).encode())
 
 
 def _tokens(words: Sequence[str] | None) -> re.Pattern[bytes] | None:

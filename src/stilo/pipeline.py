@@ -242,7 +242,7 @@ def reformat_source(
             range(0),
         )
     if text != source.data:
-        verify(language.grammar, source, planned, rendered, text, language.whole)
+        verify(language.grammar, source, planned, rendered, text, language.whole, language.check)
     eol = _line_end(source, values)
     touched = None if lines is None else _touched(source, planned, fitted, lines)
     if touched is None:

@@ -17,6 +17,7 @@ def settle_brackets(
     """Write or drop, in place, each pair that may come and go; note what was added or removed."""
     if not plan.tree.soft:
         return
+    tree, leaf = plan.tree, plan.tree.token_node
     opened = {group.gaps[0] - 1 for group in plan.groups if group.own and group.gaps[0] in fitted.breaks}
     for opening, closing in plan.tree.soft.items():
         for token, sign in ((opening, b"("), (closing, b")")):
@@ -26,3 +27,9 @@ def settle_brackets(
             elif tokens[token]:
                 tokens[token] = b""
                 removed.add(token)
+        # A separator behind the last item needs the brackets.
+        home, last = tree.parent[leaf[closing]], closing - 1
+        if opening not in opened and tree.parent[leaf[last]] == home:
+            if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
+                tokens[last] = gaps[last] = b""
+                removed.add(last)

@@ -129,6 +129,11 @@ class Plan:
         tail = self.tails.get(token)
         return len(tail.sign) if tail is not None and tail.is_wanted else 0
 
+    @property
+    def own_signs(self) -> frozenset[int]:
+        """The tokens of brackets that come and go."""
+        return frozenset(self.tree.soft) | frozenset(self.tree.soft.values())
+
     def style(self, token: int) -> Style:
         """What is declared for the node that the gap before a token leads to."""
         return self.rows.style[self.gap_row[token]]

@@ -55,6 +55,10 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         return Rendered([b""], [])
     blanks = (b"", b" ")
     gaps = list(map(blanks.__getitem__, plan.space))
+    distance = b" " * int(values["comment-distance"])
+    for token in plan.trailing:
+        if token not in fitted.breaks and not tree.between(token).count(b"\n"):
+            gaps[token] = distance
     margins: dict[int, bytes] = {}
     tab = int(values["tab-width"]) if values["indent-with"] == "tabs" else 0
     most = _most_blank_lines(plan)

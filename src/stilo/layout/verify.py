@@ -10,12 +10,17 @@ same shape, tokens included.
 
 from __future__ import annotations
 
-from stilo.errors import Fault, UnsafeResult
+from collections.abc import Callable
+
+from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.layout.groups import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.grammar import Grammar, outline
+
+#: A language's own check: whether two texts mean the same to it. Raises SyntaxError for the first.
+Check = Callable[[bytes, bytes], bool]
 
 
 def verify(
@@ -25,13 +30,15 @@ def verify(
     rendered: Rendered,
     text: bytes,
     whole: frozenset[int],
+    check: Check | None = None,
 ) -> None:
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place.
 
     What is compared: no character but white space (and edited separators) came, went or moved;
     each comment has its lines; and the sheet's own pattern finds the very same tokens, or the
     parse of the result has no error and its tree the same shape, node for node, every token with
-    its kind. (White space within other tokens is copied with them.)
+    its kind. (White space within other tokens is copied with them.) A language's own check takes
+    the place of these two. Raises SyntaxFault where that one cannot read the source.
     """
     tree = plan.tree
     is_edited = bool(rendered.added or rendered.removed) or grammar.is_edited
@@ -41,16 +48,22 @@ def verify(
         is_known = grammar.tokens.findall(tree.data) == tree.texts
         if is_known and is_same_text and grammar.tokens.findall(text) == rendered.tokens:
             return
+    is_checked = check is not None and is_same_text and _checked(check, source, tree, text)
+    if is_checked and not rendered.reworded:
+        return
     data = text if text.endswith(b"\n") else text + b"\n"
     parsed = grammar.parse(data)
-    if is_same_text and not is_known and not parsed.root_node.has_error:
+    may_be_same = is_same_text and not is_known and (is_checked or check is None)
+    if may_be_same and not parsed.root_node.has_error:
         if rendered.reworded:
             again = grammar.tree(parsed, data, whole)
             is_same = _same_beside_prose(grammar, plan, rendered, again)
         elif grammar.is_edited:
             again = grammar.tree(parsed, data, whole)
+            gone = {tree.token_node[t] for t in rendered.removed if t not in plan.own_signs}
+            wanted = [kind for node, kind in enumerate(tree.kind) if node not in gone]
             is_same = _without_tails(again.kind, grammar, plan) == _without_tails(
-                tree.kind, grammar, plan
+                wanted, grammar, plan
             )
         elif is_edited:
             shape = outline(parsed, tree.inner)
@@ -66,6 +79,15 @@ def verify(
             return
     again = grammar.tree(parsed, data, whole)
     raise UnsafeResult(_difference(source, tree, again, rendered))
+
+
+def _checked(check: Check, source: Source, tree: Tree, text: bytes) -> bool:
+    try:
+        return check(tree.data, text)
+    except SyntaxError as error:
+        message = f"syntax error: {error.msg}; the file is left as it was"
+        place = (source.name, error.lineno or 1, max(1, error.offset or 1))
+        raise SyntaxFault(Fault(*place, message)) from error
 
 
 def _same_text(plan: Plan, rendered: Rendered, text: bytes, is_edited: bool) -> bool:

@@ -103,7 +103,7 @@ FACTS = {
     "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
-    "void": "kinds of tokens that only join lines, and are dropped",
+    "joins": "a pattern of what does no more than join two lines, and is dropped",
     "own-brackets": "the brackets that a value may get to run over lines, and the kind with them",
     "own-behind": "kind and token, in turn, behind which a value may get them",
     "own-after": "kind and token, in turn, behind which all else may get them",

@@ -95,7 +95,7 @@ def _find(
                 last = tree.last(value)
                 if kind[tree.token_node[last]] == own.closing:
                     soft[tree.first(value)] = last
-                    continue
+                continue
             pairs.append(_Pair(value + 1, tree.after(value), False))
         elif number == own.around:
             inner = [n for n in tree.children(value) if kind[n] not in comments]

@@ -37,7 +37,7 @@ class Grammar:
     language allows and the grammar does not know; byte for byte, so that places stay.
     tokens: a pattern that finds each token and comment of a text; only for a language in which
     white space does no more than keep tokens apart, so that its tokens are all there is to a text.
-    own: where values may get brackets of their own, by name; void: kinds of tokens that are dropped.
+    own: where values may get brackets of their own, by name. joins: a pattern of text that joins two lines, and is dropped.
     Thread-safe: a parser is made for each parse.
     """
 
@@ -48,7 +48,7 @@ class Grammar:
         read_as: tuple[re.Pattern[bytes], bytes] | None = None,
         tokens: re.Pattern[bytes] | None = None,
         own: Mapping[str, Sequence[str]] | None = None,
-        void: Sequence[str] = (),
+        joins: re.Pattern[bytes] | None = None,
     ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
@@ -65,7 +65,7 @@ class Grammar:
         self.own = self._own_brackets(own) if own else None
         #: The kinds that are comments; the sheet knows, once it is read.
         self.comments: frozenset[int] = frozenset()
-        self._void = frozenset(number for name in void for number in self._numbers(name))
+        self._joins = joins
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
             number
@@ -221,17 +221,17 @@ class Grammar:
     @property
     def is_edited(self) -> bool:
         """Whether tokens may come and go by the places they stand in."""
-        return self.own is not None or bool(self._void)
+        return self.own is not None or self._joins is not None
 
     def tree(
         self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]
     ) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
         tree = flatten(parsed, whole | self.plain, data)
-        if self._void and not self._void.isdisjoint(tree.kind):
-            tree = _without(tree, self._void)
-        elif tree.has_strays:
-            _keep_strays(tree)
+        if self._joins is not None and self._joins.search(data):
+            tree = _without(tree, self._joins)
+        if tree.has_strays:
+            _keep_strays(tree, self._joins)
         if self.own is not None:
             tree = with_brackets(tree, self.own, self.comments)
         return tree
@@ -341,10 +341,13 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
                 return found
 
 
-def _without(tree: Tree, void: frozenset[int]) -> Tree:
-    """The tree without the leaves of some kinds, as if white space stood in their place."""
-    gone = [node for node in tree.token_node if tree.kind[node] in void]
-    dropped = set(gone)
+def _without(tree: Tree, joins: re.Pattern[bytes]) -> Tree:
+    """The tree without the leaves that only join lines, as if white space stood in their place."""
+    dropped = {
+        node for node, text in zip(tree.token_node, tree.texts) if joins.fullmatch(text)
+    }
+    if not dropped:
+        return tree
     kept = [node for node in range(len(tree.kind)) if node not in dropped]
     node_of = [bisect_left(kept, node) for node in range(len(tree.kind))]
     tokens = [t for t, node in enumerate(tree.token_node) if node not in dropped]
@@ -365,10 +368,12 @@ def _without(tree: Tree, void: frozenset[int]) -> Tree:
     )
 
 
-def _keep_strays(tree: Tree) -> None:
-    """Extend each token over the unknown text that follows it."""
+def _keep_strays(tree: Tree, joins: re.Pattern[bytes] | None) -> None:
+    """Extend each token over the unknown text that follows it, but for what joins lines."""
     for token in range(len(tree.token_end)):
         text = tree.between(token + 1)
+        if joins is not None:
+            text = joins.sub(b"  ", text)
         if stray := text.strip():
             tree.token_end[token] += text.index(stray) + len(stray)
     del tree.__dict__["texts"]

@@ -1,0 +1,86 @@
+"""Count over Python files: syntax trees equal, comments kept, settled, no avoidable overflow.
+
+    python bench/python_files.py FOLDER [FOLDER …] --set width=100
+
+Files that Python itself cannot parse are skipped; every other file that is not laid out is named.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ast
+import io
+import sys
+import tokenize
+import warnings
+from collections import Counter
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+from pathlib import Path
+
+import stilo
+from corpus import check, files_of
+
+
+def shape(data: bytes) -> str:
+    """The syntax tree as text, without places."""
+    return ast.dump(ast.parse(data))
+
+
+def comments(data: bytes) -> list[str]:
+    """All comments, in order."""
+    tokens = tokenize.tokenize(io.BytesIO(data).readline)
+    return [token.string.rstrip() for token in tokens if token.type == tokenize.COMMENT]
+
+
+def check_python(path: Path, settings: dict[str, str], tries: int) -> tuple[Counter[str], list[str]]:
+    """What is to be counted of a file, and its failures."""
+    warnings.simplefilter("ignore")
+    data = path.read_bytes()
+    try:
+        before = shape(data)
+    except (SyntaxError, ValueError, RecursionError):
+        return Counter(skipped=1), []
+    styles = stilo.Styles(settings, "default", "python")
+    count, failures = check(path, styles, tries)
+    if count["refused"] or count["not parsed"]:
+        return count, failures
+    result = stilo.reformat_styled(data, styles.of(path), name=str(path))
+    try:
+        if shape(result.data) == before:
+            count["trees equal"] += 1
+        else:
+            failures.append(f"tree differs: {path}")
+    except SyntaxError as error:
+        failures.append(f"no longer Python: {path}:{error.lineno}")
+    if comments(result.data) == comments(data):
+        count["comments kept"] += 1
+    else:
+        failures.append(f"comments differ: {path}")
+    return count, failures
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
+    parser.add_argument("folder", type=Path, nargs="+")
+    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--tries", type=int, default=3)
+    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
+    arguments = parser.parse_args()
+    settings = dict(item.split("=", 1) for item in arguments.set)
+    paths = files_of(arguments.folder, ["*.py"])[: arguments.limit]
+    count: Counter[str] = Counter()
+    clean = True
+    with ProcessPoolExecutor() as pool:
+        job = partial(check_python, settings=settings, tries=arguments.tries)
+        for counted, failures in pool.map(job, paths, chunksize=4):
+            count += counted
+            for failure in failures:
+                clean = False
+                print(failure, flush=True)
+    print(", ".join(f"{name}: {number}" for name, number in count.items()))
+    return 0 if clean else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
