@@ -296,7 +296,7 @@ class _Fitter:
                     end = min(end, self.limit)
                 closed = {end: (over * OVERFLOW, None)}
             held = max(0, group.parts.count(MID) - 1) * int(group.style["hold"].value) * PENALTY
-            if self.is_airy and group.parts[0] == OPEN:
+            if self.is_airy and group.parts[0] == OPEN and not group.own:
                 held += AIRY_HOLD * PENALTY
             for end, (cost, rope) in closed.items():
                 _offer(found, end, cost + (held if rope is not None else 0), rope)
@@ -355,9 +355,16 @@ class _Fitter:
             group.style["shelf"].value == "yes"
             and group.style["authored"].value == "no"
             and group.wrap == "stack"
-            and not (group.bulky or self.is_airy)
+            and not (group.bulky or self.is_airy or self._ends_with_separator(group))
             and all(self._may_open(group, n) for n in group.inner if self.groups[n].hard)
         )
+
+    def _ends_with_separator(self, group: Group) -> bool:
+        """Whether a separator stands behind the last item: such items have a line each."""
+        if group.parts[-1] != CLOSE or group.style["tail"].value != "keep":
+            return False
+        last = self.plan.tree.token_text(group.gaps[-1] - 1).decode()
+        return last == group.style["separator"].value
 
     def _delimiters(self, group: Group) -> list[tuple[list[int], list[int]]]:
         """Which of the gaps within the delimiters may be broken: (opening, closing) pairs."""

@@ -1,0 +1,1 @@
+def lower(speed: int = 2): pass

@@ -1,0 +1,2 @@
+# stilo: set arguments.open=cling
+office.announce(passenger.name, sailing.departure(), harbour.island())

@@ -1,0 +1,1 @@
+office.announce_the_arrival(passenger, sailing, harbour, deck, 4)

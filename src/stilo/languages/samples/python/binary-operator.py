@@ -1,0 +1,1 @@
+free = lanes - taken * 2

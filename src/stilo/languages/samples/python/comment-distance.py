@@ -1,0 +1,1 @@
+lane = 4 # the left one

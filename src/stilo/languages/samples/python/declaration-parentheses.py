@@ -1,0 +1,1 @@
+def lower(ramp): pass

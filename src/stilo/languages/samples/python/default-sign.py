@@ -1,0 +1,1 @@
+def lower(speed=2): pass

@@ -1,0 +1,3 @@
+# stilo: set arguments.shelf=no
+ticket = office.sell(passenger, sailing, harbour, 3, 4, 5, 61)
+office.sell(passenger.ticket(sailing, harbour, 3, 4, 5), 61, 7, 8)

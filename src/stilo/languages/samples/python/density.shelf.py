@@ -1,0 +1,1 @@
+ticket = office.sell(passenger, sailing.departure(), harbour.island())

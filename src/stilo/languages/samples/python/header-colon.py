@@ -1,0 +1,1 @@
+while sailing: wait()

@@ -1,0 +1,3 @@
+class Berth:
+    def moor(self):
+        self.ramp.lower()

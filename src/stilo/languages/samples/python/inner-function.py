@@ -1,0 +1,4 @@
+def moor():
+    lane = 4
+    def lower(): pass
+    deck = 2

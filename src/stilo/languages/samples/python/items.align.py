@@ -1,0 +1,2 @@
+# stilo: set items.open=cling
+decks = ["upper", "main", "lower", "bicycles", "trailers", "crew"]

@@ -1,0 +1,1 @@
+decks = ["upper", "main", "lower", "bicycles", "cars", "crew"]

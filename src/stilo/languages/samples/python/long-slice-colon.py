@@ -1,0 +1,1 @@
+some = lanes[first + 1 : last - 1]

@@ -1,0 +1,2 @@
+with harbour.ramp(slowly) as ramp, ferry.open_deck() as deck, log() as log: pass
+with ramp, deck: pass

@@ -1,0 +1,4 @@
+class Berth:
+    lane = 4
+    def moor(self): pass
+    deck = 2

@@ -1,0 +1,1 @@
+def sell_all(passenger, sailing, harbour, ticket_office, tide): pass

@@ -1,0 +1,1 @@
+area = side ** 2

@@ -1,0 +1,1 @@
+some = lanes[1:3]

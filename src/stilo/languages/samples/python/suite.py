@@ -1,0 +1,6 @@
+def moor(self):
+    self.ramp.lower()
+
+
+
+    self.deck.open()

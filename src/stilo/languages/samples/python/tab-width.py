@@ -1,0 +1,2 @@
+class Berth:
+    lane = 4

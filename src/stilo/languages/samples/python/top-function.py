@@ -1,0 +1,3 @@
+lane = 4
+def moor(): pass
+deck = 2

@@ -1,0 +1,2 @@
+lane = 4  # the left one
+passengers = 80  # without crew

@@ -1,0 +1,4 @@
+decks = ("upper", "main", "lower", "bicycles", "trailers", "crew")
+lanes = (
+    1, 2)
+ramps = (1, 2, 3)

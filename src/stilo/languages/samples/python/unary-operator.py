@@ -1,0 +1,1 @@
+below = -depth
