@@ -29,6 +29,13 @@ def _parse(text: bytes) -> ast.AST:
         raise SyntaxError(f"it cannot be read by Python: {error}") from error
 
 
+def _deleted(statement: ast.Delete) -> list[ast.expr]:
+    targets = statement.targets
+    if len(targets) == 1 and isinstance(targets[0], ast.Tuple):
+        return targets[0].elts
+    return targets
+
+
 def _same(one: ast.AST, other: ast.AST) -> bool:
     """Node for node, field for field, places left out."""
     pairs: list[tuple[Any, Any]] = [(one, other)]
@@ -38,6 +45,8 @@ def _same(one: ast.AST, other: ast.AST) -> bool:
         kind = a.__class__
         if kind is not b.__class__:
             return False
+        if kind is ast.Delete:  # in brackets or not, the same names are deleted
+            a, b = ast.Delete(_deleted(a)), ast.Delete(_deleted(b))
         for name in kind._fields:
             x: Any = getattr(a, name, None)
             y: Any = getattr(b, name, None)

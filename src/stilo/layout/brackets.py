@@ -18,7 +18,9 @@ def settle_brackets(
     if not plan.tree.soft:
         return
     tree, leaf = plan.tree, plan.tree.token_node
-    opened = {group.gaps[0] - 1 for group in plan.groups if group.own and group.gaps[0] in fitted.breaks}
+    opened = {
+        group.opening for group in plan.groups if group.own and group.gaps[0] in fitted.breaks
+    }
     for opening, closing in plan.tree.soft.items():
         for token, sign in ((opening, b"("), (closing, b")")):
             if opening in opened:

@@ -275,17 +275,18 @@ class _Fitter:
     def _solve(self, number: int, column: int, indent: int, rest: int) -> _Task:
         """All ways to lay a group out that does not simply fit.
 
-        number: of the group, or ~number if it may not be opened, since no brackets are around it.
+        number: of the group, or ~number if it has no brackets around it, since they stay away.
         """
-        is_sealed = number < 0
-        number = ~number if is_sealed else number
+        is_bare = number < 0
+        number = max(number, ~number)
         group = self.groups[number]
         found: Frontier = {}
+        is_sealed = is_bare and group.needs >= 0
         if is_sealed or not group.must_open:
             may_open = [n for n in group.inner if self._may_open(group, n)]
             if may_open or self._is_interrupted(group):
-                if group.own or is_sealed:
-                    may_open = [~n if self._is_bare(n, number, is_sealed) else n for n in may_open]
+                if group.own or is_bare:
+                    may_open = [~n if self._is_bare(n, number, is_bare) else n for n in may_open]
                 closed = yield from self._concat(
                     group.first, group.end, may_open, column, indent, rest, self._origin(group)
                 )
@@ -309,16 +310,16 @@ class _Fitter:
                 self.ways[number] = self._ways_to_stack(group)
             ways = self.ways[number]
         for extra, broken in ways:
-            opened = yield from self._open(group, column, indent, rest, broken)
+            opened = yield from self._open(group, column, indent, rest, broken, is_bare)
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
         return found
 
-    def _is_bare(self, number: int, around: int, is_sealed: bool) -> bool:
-        """Whether a group has no brackets around it while these, or all around, stay away."""
-        needs = self.groups[number].needs
-        return needs >= 0 and (is_sealed or needs == around)
+    def _is_bare(self, number: int, around: int, is_bare: bool) -> bool:
+        """Whether a group has no brackets around it while these, or those further out, stay away."""
+        home = self.groups[number].home
+        return home >= 0 and (is_bare or home == around)
 
     def _may_open(self, group: Group, number: int) -> bool:
         """Whether a group may open in another that stays closed."""
@@ -441,9 +442,15 @@ class _Fitter:
         return self._content(group, indent)
 
     def _open(
-        self, group: Group, column: int, indent: int, rest: int, broken: list[int]
+        self,
+        group: Group,
+        column: int,
+        indent: int,
+        rest: int,
+        broken: list[int],
+        is_bare: bool,
     ) -> _Task:
-        """Lay a group out with these of its gaps broken."""
+        """Lay a group out with these of its gaps broken. is_bare: no brackets are around it."""
         starts, ends, limit = self.starts, self.ends, self.limit
         indent += self._step_of_brace(group.style, group.first)
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
@@ -474,12 +481,14 @@ class _Fitter:
                 frontier = {line_column: (0, None)}
             else:
                 kids = inner[first_kid:at]
+                if is_bare:
+                    kids = [~n if groups[n].home >= 0 else n for n in kids]
                 if is_shelf:
-                    kids = [n for n in kids if self._may_open(group, n)]
+                    kids = [n for n in kids if self._may_open(group, max(n, ~n))]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit
-                    and not (kids and any(groups[n].hard for n in kids))
+                    and not (kids and any(groups[max(n, ~n)].hard for n in kids))
                     and not (self.multi_tokens and _any_between(self.multi_tokens, begin, stop))
                     and not (self.loose_lines and _any_between(self.loose_lines, begin + 1, stop))
                 ):

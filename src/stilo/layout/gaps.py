@@ -119,7 +119,8 @@ class Rows:
         self.tail: list[tuple[bytes, str] | tuple[()]] = []
         self.short: list[str] = []
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
-        self.has_asks = self.has_cells = self.has_tails = False
+        self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
+        self.idle: list[bool] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
         self.opaque: list[bool] = []
@@ -236,6 +237,8 @@ class Rows:
         self.cell.append(style["column"].value == "yes")
         short = str(style["short"].value) if starts & OUTSIDE else "never"
         self.short.append("" if short == "never" else short)
+        self.idle.append(style["idle"].value == "yes")
+        self.has_idle |= self.idle[-1]
         self.has_asks |= self.asks[-1]
         self.has_cells |= self.cell[-1]
         self.has_tails |= has_tail

@@ -61,13 +61,13 @@ class Group:
     line; must_open: nor can it stay closed. bulky: hard for a body or a comment in it, which may
     change how it is laid out; what is opened because the author or a setting asks is laid out as
     if it did not fit. headed: it begins with another sequence that breaks between operands. own: its delimiters come and go
-    with its breaks. needs: the group with such delimiters that must be opened, so that this one
-    may be, or -1. inner: the groups directly in it, in order.
+    with its breaks; opening: the token of the first, if so. needs: the group with such delimiters that must be opened, so that this one
+    may be, or -1; home: the nearest such group, if no other brackets are nearer. inner: the groups directly in it, in order.
     """
 
     inner = _NONE
     hard = must_open = fixed = bulky = headed = own = False
-    needs = -1
+    needs = home = opening = -1
 
     def __init__(
         self,
@@ -105,7 +105,7 @@ class Plan:
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
     author or a setting asks for it. tails: by closing delimiter, where the separator behind the
-    last item is the style's to decide. regions: where other values hold than elsewhere.
+    last item is the style's to decide. regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a line.
     """
 
     tree: Tree
@@ -123,6 +123,7 @@ class Plan:
     asked: set[int] = field(default_factory=set)
     tails: dict[int, Tail] = field(default_factory=dict)
     measured: Measured | None = None
+    idle: list[int] = field(default_factory=list)
 
     def room(self, token: int) -> int:
         """Columns to keep at the end of a line before the one that a token begins."""
@@ -173,6 +174,9 @@ def plan(
     if rows.has_tails:
         result.tails = find_tails(result)
         unmeasured = unmeasured.union(t.found for t in result.tails.values() if t.found >= 0)
+    if rows.has_idle:
+        result.idle = [t for t, row in enumerate(leaf_row) if rows.idle[row]]
+        unmeasured = unmeasured.union(result.idle)
     result.measured = measured = measure(tree, space, opaque, unmeasured)
     events.pop(0, None)
     for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
@@ -358,7 +362,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
         )
         group.end = matched.ends.get(old, group.end)
         if tree.soft:
-            _find_brackets(tree, groups, group)
+            _find_brackets(plan, groups, group)
         groups.append(group)
     for token, (number, by_comment) in plan.lines.items():
         while number not in numbers:
@@ -366,17 +370,24 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
         plan.lines[token] = (numbers[number], by_comment)
 
 
-def _find_brackets(tree: Tree, groups: list[Group], group: Group) -> None:
+def _find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
     """Whether a group has brackets of its own, and which around it must be opened before it."""
     is_bracketed = group.parts[0] == OPEN and not group.hanging
-    group.own = is_bracketed and group.gaps[0] - 1 in tree.soft
+    opening = group.gaps[0] - 1
+    while opening > 0 and plan.rows.comment[plan.row[plan.tree.token_node[opening]]]:
+        opening -= 1
+    group.own = is_bracketed and opening in plan.tree.soft
+    group.opening = opening if group.own else -1
     around = groups[group.around]
-    if is_bracketed or group.hanging or not group.around:
-        return
-    if around.own:
-        group.needs = group.around
-    elif not (around.hanging or around.parts[0] == OPEN):
-        group.needs = around.needs
+    if not group.around or group.gaps[0] < around.gaps[0]:
+        group.home = around.home  # it stands before the brackets
+    elif around.own:
+        group.home = group.around
+    elif around.hanging or around.parts[0] == OPEN:
+        group.home = -1
+    else:
+        group.home = around.home
+    group.needs = -1 if is_bracketed or group.hanging else group.home
 
 
 @dataclass(frozen=True)
@@ -577,9 +588,10 @@ def _nest(plan: Plan) -> None:
         outer = groups[group.around]
         if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
             outer.headed = True
+        if group.must_open and group.needs >= 0:
+            groups[group.needs].hard = groups[group.needs].must_open = True
         if group.hard:
-            is_free = group.needs != group.around or not group.must_open
-            _harden(plan, group.around, group.first, group.bulky, is_free)
+            _harden(plan, group.around, group.first, group.bulky, True)
             around = groups[group.around]
             if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:
                 around.wrap = "stack"  # items of many lines do not flow

@@ -80,6 +80,13 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
             gaps[token] = b"\n" * lines + gaps[token]
     added, removed = settle_tails(plan, fitted, gaps, tokens)
     settle_brackets(plan, fitted, gaps, tokens, added, removed)
+    for token in plan.idle:
+        following = token + 1
+        while following in plan.trailing:
+            following += 1
+        if following == len(tokens) or following in fitted.breaks:
+            tokens[token] = gaps[token] = b""
+            removed.add(token)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:

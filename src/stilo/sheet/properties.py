@@ -250,6 +250,10 @@ PROPERTIES = _table(
         "The most blank lines kept between the items of the sequence.",
     ),
     Property(
+        "idle", _YES, "no",
+        "The token does nothing where a new line follows it: it is left out there.",
+    ),
+    Property(
         "comment", Words(("none", "line", "block")), "none",
         "The node is a comment: to the end of its line, or with an end of its own.",
     ),

@@ -1,1 +1,0 @@
-ramp.lower(); deck.open()
