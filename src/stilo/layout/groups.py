@@ -169,6 +169,8 @@ def plan(
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque, regions)
     _keep_apart(result, leaf_row, punctuation)
+    for opening, closing in tree.soft.items():
+        space[opening + 1] = space[closing] = 0
     events = place_comments(result, matched)
     unmeasured = result.trailing
     if rows.has_tails:
