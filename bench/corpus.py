@@ -95,7 +95,7 @@ def long_lines(result: stilo.Result) -> list[Line]:
         if b"\n" in gap:
             finish()
             line += gap.count(b"\n")
-            margin = gap[gap.rfind(b"\n") + 1 :].decode()
+            margin = gap[gap.rfind(b"\n") + 1:].decode()
             column = indent = len(margin.expandtabs(int(result.values["tab-width"])))
             candidates = []
         elif token not in plan.trailing:
@@ -156,9 +156,7 @@ def avoidable(result: stilo.Result, tries: int) -> tuple[list[int], int]:
     return found, sum(not chosen.isdisjoint(line.groups) for line in lines)
 
 
-def check(
-    path: Path, styles: stilo.Styles, tries: int
-) -> tuple[Counter[str], list[str]]:
+def check(path: Path, styles: stilo.Styles, tries: int) -> tuple[Counter[str], list[str]]:
     """What is to be counted of a file, and its failures."""
     count: Counter[str] = Counter(files=1)
     try:
@@ -196,7 +194,11 @@ def check(
 def files_of(folders: Sequence[Path], globs: Sequence[str]) -> list[Path]:
     """All files below some folders whose names fit, in order."""
     return sorted(
-        path for folder in folders for glob in globs for path in folder.rglob(glob) if path.is_file()
+        path
+        for folder in folders
+        for glob in globs
+        for path in folder.rglob(glob)
+        if path.is_file()
     )
 
 
@@ -211,8 +213,10 @@ def main() -> int:
     parser.add_argument("folder", type=Path, nargs="+")
     parser.add_argument("--language", required=True)
     parser.add_argument("--glob", default=None, help="default: the language's own")
-    parser.add_argument("--limit", type=int, default=10**9)
-    parser.add_argument("--tries", type=int, default=10**9, help="sequences forced open in a file")
+    parser.add_argument("--limit", type=int, default=10 ** 9)
+    parser.add_argument(
+        "--tries", type=int, default=10 ** 9, help="sequences forced open in a file"
+    )
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     parser.add_argument("--style", default="default", help="a named style; default: the sheet's")
     arguments = parser.parse_args()
@@ -221,7 +225,7 @@ def main() -> int:
     styles = stilo.Styles(settings, arguments.style, language)
     count: Counter[str] = Counter()
     globs = [arguments.glob] if arguments.glob else language.files
-    for path in files_of(arguments.folder, globs)[: arguments.limit]:
+    for path in files_of(arguments.folder, globs)[:arguments.limit]:
         counted, failures = check(path, styles, arguments.tries)
         count += counted
         for failure in failures:

@@ -34,17 +34,18 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument("folder", type=Path, nargs="+")
     parser.add_argument("--language", required=True)
-    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--tries", type=int, default=3)
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
-    paths = files_of(arguments.folder, language.files)[: arguments.limit]
+    paths = files_of(arguments.folder, language.files)[:arguments.limit]
     # Bodies are always stacked; what else is a sequence takes each value in turn.
     roles = [
         name
         for name, setting in language.settings.items()
-        if name.endswith(".wrap") and setting.default != "stack-always"
-        and name.removesuffix(".wrap") in language.used_roles
+        if name.endswith(".wrap")
+            and setting.default != "stack-always"
+            and name.removesuffix(".wrap") in language.used_roles
     ]
     styles = [{"density": density} for density in DENSITIES]
     styles += [dict.fromkeys(roles, wrap) for wrap in WRAPS]

@@ -61,8 +61,12 @@ CASES: list[tuple[str, Callable[[int], str], int]] = [
     ("columns of one line", columns, 200_000),
 ]
 ALIGNED = {
-    "arguments.align": "yes", "arguments.open": "cling", "chain.align": "yes",
-    "operation.align": "yes", "condition.align": "yes", "items.align": "yes",
+    "arguments.align": "yes",
+    "arguments.open": "cling",
+    "chain.align": "yes",
+    "operation.align": "yes",
+    "condition.align": "yes",
+    "items.align": "yes",
 }
 
 

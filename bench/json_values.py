@@ -45,13 +45,13 @@ def one_line(megabytes: float) -> str:
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument("folder", type=Path)
-    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--megabytes", type=float, default=5)
     arguments = parser.parse_args()
     gc.set_threshold(200_000, 50, 50)  # as the command line does
 
     read = equal = refused = 0
-    for path in sorted(arguments.folder.rglob("*.json"))[: arguments.limit]:
+    for path in sorted(arguments.folder.rglob("*.json"))[:arguments.limit]:
         try:
             value = json.loads(path.read_bytes().removeprefix(b"\xef\xbb\xbf"))
         except ValueError:

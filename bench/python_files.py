@@ -37,7 +37,9 @@ def comments(data: bytes) -> list[str]:
     return [token.string.rstrip() for token in tokens if token.type == tokenize.COMMENT]
 
 
-def check_python(path: Path, settings: dict[str, str], tries: int) -> tuple[Counter[str], list[str]]:
+def check_python(
+    path: Path, settings: dict[str, str], tries: int
+) -> tuple[Counter[str], list[str]]:
     """What is to be counted of a file, and its failures."""
     warnings.simplefilter("ignore")
     data = path.read_bytes()
@@ -67,12 +69,12 @@ def check_python(path: Path, settings: dict[str, str], tries: int) -> tuple[Coun
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument("folder", type=Path, nargs="+")
-    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--tries", type=int, default=3)
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     settings = dict(item.split("=", 1) for item in arguments.set)
-    paths = files_of(arguments.folder, ["*.py"])[: arguments.limit]
+    paths = files_of(arguments.folder, ["*.py"])[:arguments.limit]
     count: Counter[str] = Counter()
     clean = True
     with ProcessPoolExecutor() as pool:

@@ -30,7 +30,9 @@ indent = 2
 [json]
 indent = 2
 """
-EDITORCONFIG = "[*]\nindent_style = space\n[*.{java,json}]\nindent_size = 3\n[lib/**.js]\ntab_width = 8\n"
+EDITORCONFIG = (
+    "[*]\nindent_style = space\n[*.{java,json}]\nindent_size = 3\n[lib/**.js]\ntab_width = 8\n"
+)
 
 
 def build(root: Path, sources: list[Path], files: int, folders: int) -> list[Path]:
@@ -79,8 +81,10 @@ def main() -> int:
                 print(error)
         layout = (time.perf_counter() - begin) * len(paths) / len(chosen)
     share = resolving / layout
-    print(f"{len(paths)} files in {arguments.folders} folders: styles found in {resolving:.2f} s, "
-          f"laid out in {layout:.0f} s (from {len(chosen)}): {share:.2%}")
+    print(
+        f"{len(paths)} files in {arguments.folders} folders: styles found in {resolving:.2f} s, "
+        f"laid out in {layout:.0f} s (from {len(chosen)}): {share:.2%}"
+    )
     return 0 if share < 0.05 else 1
 
 

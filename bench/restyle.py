@@ -40,10 +40,10 @@ def main() -> int:
     parser.add_argument("folder", type=Path, nargs="+")
     parser.add_argument("--language", required=True)
     parser.add_argument("--styles", nargs=2, default=["default", "whitesmiths"])
-    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--limit", type=int, default=10 ** 9)
     arguments = parser.parse_args()
     globs = stilo.load_language(arguments.language).files
-    paths = files_of(arguments.folder, globs)[: arguments.limit]
+    paths = files_of(arguments.folder, globs)[:arguments.limit]
     job = partial(compare, language=arguments.language, names=tuple(arguments.styles))
     with ProcessPoolExecutor() as pool:
         found = list(pool.map(job, paths, chunksize=4))
@@ -51,8 +51,10 @@ def main() -> int:
         if line not in ("same", "not parsed"):
             print(line)
     same, unparsed = found.count("same"), found.count("not parsed")
-    print(f"{' → '.join([*arguments.styles, arguments.styles[0]])}: files: {len(found)}, "
-          f"same: {same}, not parsed: {unparsed}")
+    print(
+        f"{' → '.join([*arguments.styles, arguments.styles[0]])}: files: {len(found)}, "
+        f"same: {same}, not parsed: {unparsed}"
+    )
     return 0 if same + unparsed == len(found) else 1
 
 

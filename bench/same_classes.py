@@ -22,8 +22,16 @@ def compile_tree(javac: str, module: str, root: Path, files: list[Path], out: Pa
     listing = out.with_suffix(".txt")
     listing.write_text("\n".join(str(root / f) for f in files))
     command = [
-        javac, "-g:none", "-nowarn", "-proc:none", "-XDignore.symbol.file=true",
-        "--patch-module", f"{module}={root}", "-d", str(out), f"@{listing}",
+        javac,
+        "-g:none",
+        "-nowarn",
+        "-proc:none",
+        "-XDignore.symbol.file=true",
+        "--patch-module",
+        f"{module}={root}",
+        "-d",
+        str(out),
+        f"@{listing}",
     ]
     done = subprocess.run(command, capture_output=True, text=True)
     if done.returncode:
@@ -68,7 +76,11 @@ def main() -> int:
             compile_tree(arguments.javac, arguments.module, side, files, out)
             sides.append({p.relative_to(out): p.read_bytes() for p in out.rglob("*.class")})
     before, after = sides
-    differing = sorted(str(p) for p in before.keys() | after.keys() if before.get(p) != after.get(p))
+    differing = sorted(
+        str(p)
+        for p in before.keys() | after.keys()
+        if before.get(p) != after.get(p)
+    )
     for path in differing:
         print(f"differs: {path}")
     print(

@@ -60,7 +60,7 @@ def main() -> int:
     parser.add_argument("commit")
     parser.add_argument("folder", type=Path, nargs="+")
     parser.add_argument("--language", required=True)
-    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--limit", type=int, default=10 ** 9)
     arguments = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
         packed = subprocess.run(
@@ -71,7 +71,7 @@ def main() -> int:
         before = worker(Path(folder) / "src", arguments.language)
         after = worker(ROOT / "src", arguments.language)
         globs = stilo.load_language(arguments.language).files
-        paths = files_of(arguments.folder, globs)[: arguments.limit]
+        paths = files_of(arguments.folder, globs)[:arguments.limit]
         for path in paths[:20]:  # the sheets are read, the rules met
             seconds(before, path), seconds(after, path)
         old = new = 0.0

@@ -33,16 +33,19 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument("folder", type=Path, nargs="+")
     parser.add_argument("--language", required=True)
-    parser.add_argument("--limit", type=int, default=10**9)
+    parser.add_argument("--limit", type=int, default=10 ** 9)
     arguments = parser.parse_args()
     gc.set_threshold(200_000, 50, 50)  # as the command line does
     language = stilo.load_language(arguments.language)
     grammar = language.grammar
     sources = []
     paths = sorted(
-        p for folder in arguments.folder for g in language.files for p in folder.rglob(g)
+        p
+        for folder in arguments.folder
+        for g in language.files
+        for p in folder.rglob(g)
     )
-    for path in paths[: arguments.limit]:
+    for path in paths[:arguments.limit]:
         try:
             stilo.reformat_file(path, language)
             sources.append(Source.from_bytes(path.read_bytes(), str(path)))
@@ -73,9 +76,7 @@ def main() -> int:
         fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         text = timed("join", rendered.text)
-        timed(
-            "verify", verify, grammar, source, planned, rendered, text, language.whole
-        )
+        timed("verify", verify, grammar, source, planned, rendered, text, language.whole)
     unit = times["parser alone"]
     print(f"{len(sources)} files, {lines} lines; parser alone {lines / unit:,.0f} lines/s")
     for stage in ("parse", "flatten", "rules and gaps", "fit", "render", "join", "verify"):
@@ -93,7 +94,9 @@ def growth(language: stilo.Language, sources: list[Source]) -> None:
     """Print how the time grows when the largest file is repeated twice and four times."""
     largest = max(sources, key=lambda source: len(source.data))
     if b"package " in largest.data[:20000]:
-        body = largest.data[largest.data.index(b"\nimport ") :] if b"\nimport " in largest.data else b""
+        body = (
+            largest.data[largest.data.index(b"\nimport "):] if b"\nimport " in largest.data else b""
+        )
     else:
         body = largest.data
     seconds = []

@@ -95,7 +95,12 @@ def page() -> str:
     pictures = sorted(path.name for path in (HERE / "screenshots").glob("gallery-*.png"))
     lines += [f"![{name}](screenshots/{name})" for name in pictures] + [""] * bool(pictures)
     for role in [*STATEMENTS, *MEMBERS]:
-        lines += [f"## {role}", "", f"{language.roles[role][:1].upper()}{language.roles[role][1:]}.", ""]
+        lines += [
+            f"## {role}",
+            "",
+            f"{language.roles[role][:1].upper()}{language.roles[role][1:]}.",
+            ""
+        ]
         for width in WIDTHS:
             lines += [f"### {role}, {width} columns", ""]
             shown: dict[str, list[str]] = {}
@@ -121,37 +126,48 @@ def draw() -> None:
     for start in range(0, len(roles), 2):
         some = roles[start : start + 2]
         blocks = [
-            [[laid_out(role, WIDTHS[0], wrap, align) for wrap in wraps(role)] for align in aligns(role)]
+            [
+                [laid_out(role, WIDTHS[0], wrap, align) for wrap in wraps(role)]
+                for align in aligns(role)
+            ]
             for role in some
         ]
-        heights = [
-            [max(text.count("\n") + 1 for text in row) for row in block] for block in blocks
-        ]
+        heights = [[max(text.count("\n") + 1 for text in row) for row in block] for block in blocks]
         total = sum(sum(h) + 6 for h in heights)
         figure = pyplot.figure(figsize=(12.8, max(4.0, total * 0.165)), dpi=100)
         at = 0.6
         for role, block, height in zip(some, blocks, heights):
-            figure.text(0.01, 1 - at / total, role, family="monospace", size=11, weight="bold", va="top")
+            figure.text(
+                0.01, 1 - at / total, role, family="monospace", size=11, weight="bold", va="top"
+            )
             at += 1.6
             for align, row, high in zip(("", ", aligned"), block, height):
                 for column, (wrap, text) in enumerate(zip(wraps(role), row)):
                     x = 0.01 + column * 0.248
                     box = Rectangle(
                         (x - 0.002, 1 - (at + high + 1.5) / total),
-                        sign * WIDTHS[0] + 0.004, (high + 0.6) / total,
-                        facecolor="#f3f5f7", edgecolor="none", transform=figure.transFigure,
+                        sign * WIDTHS[0] + 0.004,
+                        (high + 0.6) / total,
+                        facecolor="#f3f5f7",
+                        edgecolor="none",
+                        transform=figure.transFigure,
                     )
                     figure.add_artist(box)
                     # What runs on past the box is past the width; it is cut before the next one.
                     text = "\n".join(
-                        line if len(line) < 52 else line[:50] + " …" for line in text.split("\n")
+                        line if len(line) < 52 else line[:50] + " …"
+                        for line in text.split("\n")
                     )
+                    figure.text(x, 1 - at / total, wrap + align, size=8, color="#666666", va="top")
                     figure.text(
-                        x, 1 - at / total, wrap + align, size=8, color="#666666", va="top"
-                    )
-                    figure.text(
-                        x, 1 - (at + 1.1) / total, text, family="monospace", size=7.4, va="top",
-                        linespacing=1.15, clip_on=True,
+                        x,
+                        1 - (at + 1.1) / total,
+                        text,
+                        family="monospace",
+                        size=7.4,
+                        va="top",
+                        linespacing=1.15,
+                        clip_on=True,
                     )
                 at += high + 1.9
             at += 0.6

@@ -16,7 +16,10 @@ CASES = Path(__file__).parent / "cases"
 DEMO = Path(stilo.__file__).parent / "languages" / "demo"
 EXPECTED = Path(__file__).parent.parent / "examples" / "skerry"
 PAIRS = [
-    *((path, path.with_name(path.name.replace(".in.", ".out."))) for path in CASES.glob("*/*.in.*")),
+    *(
+        (path, path.with_name(path.name.replace(".in.", ".out.")))
+        for path in CASES.glob("*/*.in.*")
+    ),
     *((path, EXPECTED / path.name) for path in sorted(DEMO.iterdir())),
 ]
 

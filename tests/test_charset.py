@@ -14,13 +14,14 @@ DONE = '// Fähre zur Öse\r\nString s = "Ærø";\r\nint b;\r\n'
 def applied(result: stilo.Result) -> bytes:
     raw, pieces, at = result.source.raw, [], 0
     for edit in result.edits:
-        pieces += [raw[at : edit.start], edit.text]
+        pieces += [raw[at:edit.start], edit.text]
         at = edit.end
     return b"".join([*pieces, raw[at:]])
 
 
 @pytest.mark.parametrize(
-    "charset, mark", [("latin1", b""), ("utf-16le", b"\xff\xfe"), ("utf-16be", b"\xfe\xff"), ("utf-16le", b"")]
+    "charset, mark",
+    [("latin1", b""), ("utf-16le", b"\xff\xfe"), ("utf-16be", b"\xfe\xff"), ("utf-16le", b"")]
 )
 def test_charset_is_read_and_written(charset: str, mark: bytes) -> None:
     text, done = TEXT, DONE
@@ -34,9 +35,15 @@ def test_charset_is_read_and_written(charset: str, mark: bytes) -> None:
     assert result.findings[0].position == (2, 9)
 
 
-@pytest.mark.parametrize("charset, has, gets", [
-    ("keep", True, True), ("keep", False, False), ("utf-8", True, False), ("utf-8-bom", False, True),
-])
+@pytest.mark.parametrize(
+    "charset, has, gets",
+    [
+        ("keep", True, True),
+        ("keep", False, False),
+        ("utf-8", True, False),
+        ("utf-8-bom", False, True),
+    ]
+)
 def test_byte_order_mark(charset: str, has: bool, gets: bool) -> None:
     for text in (TEXT, DONE):
         raw = (BOM if has else b"") + text.encode()

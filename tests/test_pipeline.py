@@ -153,7 +153,11 @@ def test_columns_never_pass_the_width() -> None:
     "setting, text, because",
     [
         ("arguments.authored=yes", "f(\na)", "the author set the first item on a new line"),
-        ("arguments.row-most=1", "f(a, b)", "this sequence holds more items than may stand in a row"),
+        (
+            "arguments.row-most=1",
+            "f(a, b)",
+            "this sequence holds more items than may stand in a row"
+        ),
         ("arguments.wrap=stack-always", "f(a)", "this sequence is always laid out one item a line"),
         ("width=20", "f(aaaaaaaaa, b)", "on one line this would pass the width of 20 columns"),
         ("width=100", "f(// x\na)", "a comment in this sequence has a line of its own"),
@@ -171,9 +175,7 @@ def test_a_break_is_explained(setting: str, text: str, because: str) -> None:
 def test_threads_share_a_language() -> None:
     raw = (DEMO / "Sailing.java").read_bytes()
     expected = stilo.reformat(raw, "java").data
-    fresh = stilo.language.Language(
-        [(n, stilo.language.sheet_text(n)) for n in ("base", "java")]
-    )
+    fresh = stilo.language.Language([(n, stilo.language.sheet_text(n)) for n in ("base", "java")])
     with ThreadPoolExecutor(8) as pool:
         results = list(pool.map(lambda _: stilo.reformat(raw, fresh).data, range(16)))
     assert set(results) == {expected}
@@ -181,16 +183,23 @@ def test_threads_share_a_language() -> None:
 
 def test_no_language_is_named_in_the_engine() -> None:
     names = "|".join([*stilo.language_names(), "python", "javascript", "typescript", "rust"])
-    engine = [
-        path
-        for folder in ("tree", "sheet", "layout", "style", "run")
-        for path in (ROOT / "src" / "stilo" / folder).glob("*.py")
-    ] + list((ROOT / "src" / "stilo").glob("*.py"))
+    engine = (
+        [
+            path
+            for folder in ("tree", "sheet", "layout", "style", "run")
+            for path in (ROOT / "src" / "stilo" / folder).glob("*.py")
+        ]
+        + list((ROOT / "src" / "stilo").glob("*.py"))
+    )
     for path in engine:
         if path.name == "__init__.py" and path.parent.name == "stilo":
             continue  # its example shows a call
         # Settings are kept in a format, and checked by a schema in another, that are languages, too.
-        known = names.replace("json|", "").replace("|toml", "") if path.parent.name == "style" else names
+        known = (
+            names.replace("json|", "").replace("|toml", "")
+            if path.parent.name == "style"
+            else names
+        )
         found = re.search(rf"\b({known})\b", path.read_text("utf-8"), re.IGNORECASE)
         assert found is None, (path, found)
 

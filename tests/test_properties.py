@@ -68,7 +68,7 @@ def scramble(path: Path, seed: int) -> bytes:
         if not token or (b"\n" in gap and is_margin_said(tree, token, is_comment)):
             pass
         elif b"\n" in gap and (near_comment or language == "toml"):
-            gap = b"\n" + b" \t"[: chance.randrange(3)] * chance.randrange(4)
+            gap = b"\n" + b" \t"[:chance.randrange(3)] * chance.randrange(4)
             if chance.random() < 0.3:
                 gap = b"  " + gap
         elif near_comment or language == "toml":
@@ -107,7 +107,7 @@ def scramble_lines(tree: Tree, is_comment: list[bool], chance: random.Random) ->
 
 @pytest.mark.parametrize("path", FILES, ids=lambda path: path.name)
 @slow
-@given(seed=st.integers(0, 2**32))
+@given(seed=st.integers(0, 2 ** 32))
 def test_same_result_from_scrambled_input(path: Path, seed: int) -> None:
     language, _ = read(path)
     style = style_without_blank_lines(language)
@@ -149,7 +149,11 @@ def test_settled_and_unchanged_in_any_style(path, width, indent, unit, wraps, cl
 
 
 json_values = st.recursive(
-    st.none() | st.booleans() | st.integers() | st.text() | st.floats(allow_nan=False, allow_infinity=False),
+    st.none()
+        | st.booleans()
+        | st.integers()
+        | st.text()
+        | st.floats(allow_nan=False, allow_infinity=False),
     lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner),
     max_leaves=40,
 )
@@ -180,6 +184,6 @@ def test_edits_lead_to_the_result_and_lines_touch_only_their_statements(data) ->
         rebuilt, at = [], 0
         for edit in result.edits:
             assert at <= edit.start <= edit.end
-            rebuilt += [raw[at : edit.start], edit.text]
+            rebuilt += [raw[at:edit.start], edit.text]
             at = edit.end
         assert b"".join([*rebuilt, raw[at:]]) == result.data

@@ -13,8 +13,12 @@ from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Value, Whole, Words
 
 CASES = Path(__file__).parent / "cases"
-LONGER = {"java": ["wrapping", "places"], "json": ["comments", "layout"], "python": ["layout"],
-          "toml": ["layout"]}
+LONGER = {
+    "java": ["wrapping", "places"],
+    "json": ["comments", "layout"],
+    "python": ["layout"],
+    "toml": ["layout"]
+}
 
 ALL = [
     (language, name)

@@ -76,8 +76,14 @@ __all__ = [
 ]
 
 _MODULES = (
-    "errors", "explain", "language", "pipeline", "source",
-    "style.given", "style.named", "style.resolve",
+    "errors",
+    "explain",
+    "language",
+    "pipeline",
+    "source",
+    "style.given",
+    "style.named",
+    "style.resolve",
 )
 
 

@@ -137,7 +137,7 @@ def _gap_finding(
         reason = _blank_reason(plan, token)
         message = f"{_count(have, 'blank line')} before {_shown(plan, token)}, {want} wanted"
         return Finding(at, message, reason)
-    margin, wanted_margin = found[found.rfind(b"\n") + 1 :], wanted[wanted.rfind(b"\n") + 1 :]
+    margin, wanted_margin = found[found.rfind(b"\n") + 1:], wanted[wanted.rfind(b"\n") + 1:]
     if margin != wanted_margin:
         if len(margin) == len(wanted_margin) or b"\t" in margin + wanted_margin:
             message = f"indent of {_margin(margin)}, {_margin(wanted_margin)} wanted"
@@ -179,8 +179,6 @@ def _shown(plan: Plan, token: int) -> str:
     return short if short[:1] in "\"'`" else f'"{short}"'
 
 
-
-
 def _reason(declared: Declared, name: str) -> Reason:
     source = declared.source
     if source is None:
@@ -219,16 +217,12 @@ def _blank_reason(plan: Plan, token: int) -> Reason:
     return _reason(style["blank-most"], "blank-most")
 
 
-def _gap_reason(
-    plan: Plan, fitted: Fitted, rendered: Rendered, token: int
-) -> Reason | None:
+def _gap_reason(plan: Plan, fitted: Fitted, rendered: Rendered, token: int) -> Reason | None:
     reasons = _reasons(plan, fitted, rendered, token)
     return reasons[0] if reasons else None
 
 
-def _reasons(
-    plan: Plan, fitted: Fitted, rendered: Rendered, token: int
-) -> tuple[Reason, ...]:
+def _reasons(plan: Plan, fitted: Fitted, rendered: Rendered, token: int) -> tuple[Reason, ...]:
     gap = plan.gap(token)
     if token in rendered.aligned:
         return (_reason(cell_declared(plan, token), "column"),)
@@ -326,5 +320,3 @@ def _outcome(
     if owner is not None and owner.hard:
         return outcome, "something inside this sequence cannot stand on one line"
     return outcome, f"on one line this would pass the width of {values['width']} columns"
-
-

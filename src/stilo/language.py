@@ -141,7 +141,9 @@ class Language:
     def wants_fields(self) -> bool:
         """Whether some selector asks for a field."""
         return any(
-            compound.needs_field() for _, rule in self._rules for compound in rule.selector.compounds
+            compound.needs_field()
+            for _, rule in self._rules
+            for compound in rule.selector.compounds
         )
 
     def defaults(self) -> dict[str, Value]:
@@ -252,14 +254,23 @@ def define_language(sheet: str | Path, on: str | None = None) -> Language:
     names none adds its rules to the language `on`, or to the one of ours that it names itself.
     Raises UnreadableSource, UnknownLanguage or SheetError.
     """
-    name, text = ("sheet", sheet) if isinstance(sheet, str) else (shown_path(sheet), _sheet_file(sheet))
+    name, text = (
+        ("sheet", sheet) if isinstance(sheet, str) else (shown_path(sheet), _sheet_file(sheet))
+    )
     facts = read_facts(text, name)
     below = [BASE]
     if "grammar" not in facts.facts:
         known = on or facts.language
         if not known:
             raise SheetError(
-                [Fault(name, 1, 1, "the sheet names no grammar, and no language to add its rules to")]
+                [
+                    Fault(
+                        name,
+                        1,
+                        1,
+                        "the sheet names no grammar, and no language to add its rules to"
+                    )
+                ]
             )
         if known not in language_names():
             raise UnknownLanguage(known, language_names())

@@ -114,7 +114,9 @@ class Result:
         found = decision_at(
             self.source, self._plan, self._fitted, self._rendered, self.values, line, column
         )
-        return replace(found, reasons=tuple(r.traced(self._origins(found.position)) for r in found.reasons))
+        return replace(
+            found, reasons=tuple(r.traced(self._origins(found.position)) for r in found.reasons)
+        )
 
     def _origins(self, position: Position) -> Mapping[str, Given]:
         """Where the settings that hold at a place have their values from."""
@@ -238,7 +240,15 @@ def reformat_source(
     text = rendered.text()
     if said.leaves_file or is_left:
         return Result(
-            source, language, values, origins or {}, said, source.raw, planned, fitted, rendered,
+            source,
+            language,
+            values,
+            origins or {},
+            said,
+            source.raw,
+            planned,
+            fitted,
+            rendered,
             range(0),
         )
     if text != source.data:
@@ -265,7 +275,7 @@ def _is_left(source: Source, language: Language) -> bool:
 def _apply(raw: bytes, edits: list[Edit]) -> bytes:
     pieces, at = [], 0
     for edit in edits:
-        pieces += [raw[at : edit.start], edit.text]
+        pieces += [raw[at:edit.start], edit.text]
         at = edit.end
     return b"".join([*pieces, raw[at:]])
 

@@ -27,13 +27,22 @@ def reference() -> str:
             ("rule", "meaning"),
             [
                 ("`selector { property: value; … }`", "what is declared for the nodes that fit"),
-                (f"`selector {{ {ROLE}: name …; }}`", "gives the nodes roles; the strongest rule "
-                 "that gives any is the one that counts"),
+                (
+                    f"`selector {{ {ROLE}: name …; }}`",
+                    "gives the nodes roles; the strongest rule "
+                    "that gives any is the one that counts"
+                ),
                 ("`@language name { … }`", "the facts of a language, at the top of its sheet"),
-                ("`@role name { … }`", "declares a role; each property in it becomes the setting "
-                 "`name.property` with this default; `meaning` says what the role is"),
-                ("`@setting name { … }`", "declares a setting: `values` (words) or `range` (two "
-                 "whole numbers), `default`, `meaning`; a later sheet may change its default"),
+                (
+                    "`@role name { … }`",
+                    "declares a role; each property in it becomes the setting "
+                    "`name.property` with this default; `meaning` says what the role is"
+                ),
+                (
+                    "`@setting name { … }`",
+                    "declares a setting: `values` (words) or `range` (two "
+                    "whole numbers), `default`, `meaning`; a later sheet may change its default"
+                ),
                 ("`setting(name)`", "as a value: what the team chose for that setting"),
             ],
         ),
@@ -105,7 +114,14 @@ def _setting(language: Language, setting: Setting) -> list[str]:
     for value in setting.values_shown:
         texts = [laid_out(language, sample, setting.name, value).text for sample in samples]
         shown = "".join(text if text.endswith("\n") else f"{text}\n" for text in texts)
-        lines += [f"`{value}`:", "", f"```{language.name}", *shown.rstrip("\n").split("\n"), "```", ""]
+        lines += [
+            f"`{value}`:",
+            "",
+            f"```{language.name}",
+            *shown.rstrip("\n").split("\n"),
+            "```",
+            ""
+        ]
     return lines
 
 

@@ -34,7 +34,11 @@ def _files(language: str) -> dict[str, Sample]:
     if not folder.is_dir():
         return {}
     texts = {entry.name.rpartition("."): entry.read_bytes() for entry in folder.iterdir()}
-    styles = {name: tomllib.loads(t.decode()) for (name, _, end), t in texts.items() if end == "style"}
+    styles = {
+        name: tomllib.loads(t.decode())
+        for (name, _, end), t in texts.items()
+        if end == "style"
+    }
     return {
         name: Sample(text, styles.get(name, {}))
         for (name, _, end), text in texts.items()

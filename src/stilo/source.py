@@ -49,7 +49,7 @@ class Source:
         """Decode and check. Raises UnreadableSource for binary data or another encoding."""
         mark = OTHER_CHARSETS.get(charset, BOM)
         has_bom = bool(mark) and raw.startswith(mark)
-        data = raw[len(mark) :] if has_bom else raw
+        data = raw[len(mark):] if has_bom else raw
         if charset in OTHER_CHARSETS:
             try:
                 data = data.decode(charset).encode()
@@ -97,7 +97,7 @@ class Source:
         if self.charset == "utf-8":
             skip = len(BOM) if self.has_bom else 0
             return [m.start() - skip - i for i, m in enumerate(re.finditer(rb"\r\n", self.raw))]
-        text = self.raw.decode(self.charset)[1 if self.has_bom else 0 :].encode()
+        text = self.raw.decode(self.charset)[1 if self.has_bom else 0:].encode()
         return [m.start() - i for i, m in enumerate(re.finditer(rb"\r\n", text))]
 
     @cached_property
@@ -130,7 +130,7 @@ class Source:
         start = self._line_starts[position.line - 1]
         end = self._line_starts[position.line]
         text = self.data[start:end].decode()
-        return start + len(text[: position.column - 1].encode())
+        return start + len(text[:position.column - 1].encode())
 
     def original(self, offset: int) -> int:
         """Offset in `raw` of an offset in `data`."""

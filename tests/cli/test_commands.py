@@ -87,11 +87,31 @@ ERRORS = [
     ("deck", "folder", "deck: is a folder; name the files in it"),
     ("latin.json", b'{"a": "\xe9"}', "latin.json: not UTF-8 (byte 0xe9 in line 1); left as it is"),
     ("bin.json", b"{\0}", "bin.json: binary file (NUL byte at offset 1); left as it is"),
-    ("notes.txt", b"x", "notes.txt: no sheet for it; languages with a sheet: java, json, python, toml"),
-    ("open.json", b'{"a": [1, 2}', 'open.json:1:12: syntax error: "]" is missing, to close "[" of 1:7; the file is left as it was'),
-    ("more.json", b'{"a": 1}}', 'more.json:1:9: syntax error: "}" closes nothing that is open; the file is left as it was'),
-    ("A.java", b"class A { void f() { x(1 } }", 'A.java:1:26: syntax error: ")" seems to be missing before "}", to close "(" of 1:23; the file is left as it was'),
-    ("B.java", b"class B {\n  int x = ;\n}", 'B.java:2:9: syntax error: "=" is not expected here; the file is left as it was'),
+    (
+        "notes.txt",
+        b"x",
+        "notes.txt: no sheet for it; languages with a sheet: java, json, python, toml"
+    ),
+    (
+        "open.json",
+        b'{"a": [1, 2}',
+        'open.json:1:12: syntax error: "]" is missing, to close "[" of 1:7; the file is left as it was'
+    ),
+    (
+        "more.json",
+        b'{"a": 1}}',
+        'more.json:1:9: syntax error: "}" closes nothing that is open; the file is left as it was'
+    ),
+    (
+        "A.java",
+        b"class A { void f() { x(1 } }",
+        'A.java:1:26: syntax error: ")" seems to be missing before "}", to close "(" of 1:23; the file is left as it was'
+    ),
+    (
+        "B.java",
+        b"class B {\n  int x = ;\n}",
+        'B.java:2:9: syntax error: "=" is not expected here; the file is left as it was'
+    ),
 ]
 
 

@@ -24,11 +24,21 @@ def test_every_setting_is_shown_with_value_origin_and_meaning(place, run) -> Non
     place({"Berth.java": BERTH, "stilo.toml": "\n[java]\nindent = 2\n"})
     found = shown(run)
     assert list(found) == list(stilo.load_language("java").settings)
-    assert found["indent"] == {
-        "name": "indent", "value": 2, "default": 4, "layer": "project", "file": "stilo.toml",
-        "line": 3, "permitted": {"least": 0, "most": 16}, "role": "", "role-meaning": "",
-        "meaning": "Columns that a block stands in from what opens it.",
-    }
+    assert (
+        found["indent"]
+        == {
+            "name": "indent",
+            "value": 2,
+            "default": 4,
+            "layer": "project",
+            "file": "stilo.toml",
+            "line": 3,
+            "permitted": {"least": 0, "most": 16},
+            "role": "",
+            "role-meaning": "",
+            "meaning": "Columns that a block stands in from what opens it.",
+        }
+    )
     assert found["arguments.wrap"]["permitted"] == ["row", "flow", "stack", "stack-always"]
     assert found["arguments.wrap"]["role-meaning"] == "arguments of a call"
     assert all(entry["meaning"] for entry in found.values())
@@ -37,7 +47,10 @@ def test_every_setting_is_shown_with_value_origin_and_meaning(place, run) -> Non
 def test_filters(place, run) -> None:
     place({"Berth.java": BERTH, "stilo.toml": 'indent = 2\narguments.wrap = "row"\nwidth = 100\n'})
     assert set(shown(run, "--changed")) == {"indent", "arguments.wrap"}
-    assert set(shown(run, "--role", "chain")) == {f"chain.{a}" for a in ("wrap", "align", "row-most", "keep")}
+    assert (
+        set(shown(run, "--role", "chain"))
+        == {f"chain.{a}" for a in ("wrap", "align", "row-most", "keep")}
+    )
     assert "." not in "".join(shown(run, "--role", "common"))
     done = run("settings", "Berth.java", "--role", "chian")
     assert done.exit_code == 2 and 'no role \'chian\'; did you mean "chain"?' in done.output
@@ -70,31 +83,53 @@ def test_a_setting_that_does_not_matter_changes_nothing() -> None:
             assert stilo.reformat(text, java, {name: value}).data == plain.data, (name, value)
 
 
-TOML = '# ours\nwidth = 90 # wide\n\n# for Java\n[java]\nindent = 2 # two\n\n# the rest\n[json]\nindent = 2\n'
+TOML = (
+    '# ours\nwidth = 90 # wide\n\n# for Java\n[java]\nindent = 2 # two\n\n# the rest\n[json]\nindent = 2\n'
+)
 
 SAVED = [
-    ("a value that is there", {"stilo.toml": TOML}, "stilo.toml", ["indent=3"], TOML.replace("2 # two", "3 # two")),
     (
-        "a new one in the language's table", {"stilo.toml": TOML}, "stilo.toml", ["arguments.wrap=row"],
+        "a value that is there",
+        {"stilo.toml": TOML},
+        "stilo.toml",
+        ["indent=3"],
+        TOML.replace("2 # two", "3 # two")
+    ),
+    (
+        "a new one in the language's table",
+        {"stilo.toml": TOML},
+        "stilo.toml",
+        ["arguments.wrap=row"],
         TOML.replace("2 # two\n", '2 # two\narguments.wrap = "row"\n'),
     ),
     (
-        "a new one at the top", {"stilo.toml": TOML}, "stilo.toml", ["comma.after=none", "--common"],
+        "a new one at the top",
+        {"stilo.toml": TOML},
+        "stilo.toml",
+        ["comma.after=none", "--common"],
         TOML.replace("# wide\n", '# wide\ncomma.after = "none"\n'),
     ),
     ("a new file", {}, "stilo.toml", ["indent=3"], "[java]\nindent = 3\n"),
     (
-        "the shared file", {"pyproject.toml": "[tool.stilo]\r\nwidth = 80\r\n"}, "pyproject.toml", ["indent=3"],
+        "the shared file",
+        {"pyproject.toml": "[tool.stilo]\r\nwidth = 80\r\n"},
+        "pyproject.toml",
+        ["indent=3"],
         "[tool.stilo]\r\nwidth = 80\r\n\r\n[tool.stilo.java]\r\nindent = 3\r\n",
     ),
     (
-        "a table of a role", {"stilo.toml": '[java.arguments]\nwrap = "row" # flat\n'}, "stilo.toml",
-        ["arguments.wrap=flow"], '[java.arguments]\nwrap = "flow" # flat\n',
+        "a table of a role",
+        {"stilo.toml": '[java.arguments]\nwrap = "row" # flat\n'},
+        "stilo.toml",
+        ["arguments.wrap=flow"],
+        '[java.arguments]\nwrap = "flow" # flat\n',
     ),
 ]
 
 
-@pytest.mark.parametrize("files, target, given, wanted", [c[1:] for c in SAVED], ids=[c[0] for c in SAVED])
+@pytest.mark.parametrize(
+    "files, target, given, wanted", [c[1:] for c in SAVED], ids=[c[0] for c in SAVED]
+)
 def test_saving_in_the_project_keeps_comments_and_order(
     place, run, files: dict[str, str], target: str, given: list[str], wanted: str
 ) -> None:
@@ -119,7 +154,13 @@ def test_saving_asks_first_and_writes_nothing_without_a_yes(place, run) -> None:
 
 
 def test_saving_elsewhere(place, run, personal) -> None:
-    folder = place({"Berth.java": BERTH, "stilo.toml": "indent = 2\n", ".editorconfig": "[*.java]\n# on\n\n[*.md]\n"})
+    folder = place(
+        {
+            "Berth.java": BERTH,
+            "stilo.toml": "indent = 2\n",
+            ".editorconfig": "[*.java]\n# on\n\n[*.md]\n"
+        }
+    )
     done = run("settings", "Berth.java", "--save-in", "personal", "--yes", "--set", "indent=3")
     assert personal.read_text() == "[java]\nindent = 3\n"
     assert "note: stilo.toml:1 (project) still gives indent the value 2" in done.output
@@ -139,13 +180,24 @@ def test_saving_elsewhere(place, run, personal) -> None:
 
 def test_saving_a_directive_around_lines(place, run) -> None:
     folder = place({"Berth.java": BERTH})
-    arguments = ("settings", "Berth.java", "--save-in", "directive", "--yes", "--set", "arguments.wrap=stack-always")
+    arguments = (
+        "settings",
+        "Berth.java",
+        "--save-in",
+        "directive",
+        "--yes",
+        "--set",
+        "arguments.wrap=stack-always"
+    )
     assert run(*arguments, "--within", "3").exit_code == 0
-    assert (folder / "Berth.java").read_text().splitlines()[2:5] == [
-        "        // stilo: set begin arguments.wrap=stack-always",
-        "        deck.place(lorry, lane);",
-        "        // stilo: set end",
-    ]
+    assert (
+        (folder / "Berth.java").read_text().splitlines()[2:5]
+        == [
+            "        // stilo: set begin arguments.wrap=stack-always",
+            "        deck.place(lorry, lane);",
+            "        // stilo: set end",
+        ]
+    )
     broken = run(*arguments, "--within", "2-3")
     assert broken.exit_code == 2 and "stands in another block" in broken.output
     (folder / "berth.json").write_text("{}")
@@ -157,7 +209,9 @@ def test_saving_a_directive_around_lines(place, run) -> None:
 
 def test_styles_are_listed_with_what_they_are(run) -> None:
     done = run("settings", "--styles")
-    assert [line for line in done.output.splitlines() if line[0] != " "] == list(stilo.style_names())
+    assert (
+        [line for line in done.output.splitlines() if line[0] != " "] == list(stilo.style_names())
+    )
     assert "Allman: every brace on its own line" in done.output
 
 
@@ -168,7 +222,15 @@ def test_the_schema_takes_good_settings_and_refuses_bad_ones(run) -> None:
 
     done = run("settings", "--schema")
     checker = jsonschema.Draft7Validator(json.loads(done.output))
-    good = 'style = "gnu"\nwidth = 80\nskip = ["a"]\n[java]\narguments.wrap = "row"\n[files]\n"*.x" = "json"\n'
+    good = (
+        'style = "gnu"\nwidth = 80\nskip = ["a"]\n[java]\narguments.wrap = "row"\n[files]\n"*.x" = "json"\n'
+    )
     assert not list(checker.iter_errors(tomllib.loads(good)))
-    for bad in ("width = 8", 'indent = "2"', 'arguments.wrap = "rows"', "[java]\nwidht = 80", "zzz = 3"):
+    for bad in (
+        "width = 8",
+        'indent = "2"',
+        'arguments.wrap = "rows"',
+        "[java]\nwidht = 80",
+        "zzz = 3"
+    ):
         assert list(checker.iter_errors(tomllib.loads(bad))), bad

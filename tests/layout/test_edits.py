@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 import stilo
 
 words = st.lists(
-    st.text("abcdefghij", min_size=1, max_size=12) | st.sampled_from(["-", "1.", "@tag", "x;", "(a", "埠頭"]),
+    st.text("abcdefghij", min_size=1, max_size=12)
+        | st.sampled_from(["-", "1.", "@tag", "x;", "(a", "埠頭"]),
     min_size=1,
     max_size=40,
 )
@@ -23,7 +24,9 @@ def said(text: str) -> str:
 
 @given(words, st.integers(20, 80), st.integers(0, 3))
 @settings(max_examples=150, deadline=None)
-def test_wrapped_prose_says_the_same_and_is_settled(some: list[str], width: int, depth: int) -> None:
+def test_wrapped_prose_says_the_same_and_is_settled(
+    some: list[str], width: int, depth: int
+) -> None:
     comment = "// " + " ".join(some)
     text = "class A { " * depth + "\n" + comment + "\n" + "}" * depth
     once = stilo.reformat(text, "java", {"comment-columns": width})
@@ -43,7 +46,9 @@ def test_only_sentences_are_wrapped() -> None:
 
 
 @pytest.mark.parametrize("tail", ["stacked", "never"])
-@given(st.lists(st.integers(0, 10**6), min_size=1, max_size=12), st.booleans(), st.integers(20, 60))
+@given(
+    st.lists(st.integers(0, 10 ** 6), min_size=1, max_size=12), st.booleans(), st.integers(20, 60)
+)
 @settings(max_examples=60, deadline=None)
 def test_a_separator_stands_behind_the_last_item_only_where_wanted(
     tail: str, numbers: list[int], has_one: bool, width: int

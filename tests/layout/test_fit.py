@@ -79,19 +79,24 @@ class Oracle:
         if choice[around] is None or self.is_shelf(around, choice):
             part = group.part_of(self.groups[number].first)
             last = len(group.gaps) - (group.parts[-1] == CLOSE)
-            item = self.plan.rows.style[
-                self.plan.row[self.plan.tree.gap_right(group.gaps[part - 1])]
-            ] if part else None
+            item = (
+                self.plan.rows.style[self.plan.row[self.plan.tree.gap_right(group.gaps[part - 1])]]
+                if part
+                else None
+            )
             cling = item["cling"].value if item is not None else "none"
             grant = group.style["grant"].value
             may = (
                 grant == "all"
                 or (grant == "last" and part == last)
-                or (0 < part <= last and (
-                    cling == "any"
-                    or (cling == "last" and part == last)
-                    or (cling == "sole" and last == 1)
-                ))
+                or (
+                    0 < part <= last
+                    and (
+                        cling == "any"
+                        or (cling == "last" and part == last)
+                        or (cling == "sole" and last == 1)
+                    )
+                )
             )
             if not may:
                 return False
@@ -130,7 +135,9 @@ class Oracle:
             for number in begins.get(token, ()):
                 group = self.groups[number]
                 around = self.around[number]
-                indent[number] = part_indent[around] if choice[around] is not None else indent[around]
+                indent[number] = (
+                    part_indent[around] if choice[around] is not None else indent[around]
+                )
                 step = self.measures.step(group.style, False)
                 opened = group.gaps[0] in (choice[number] or ()) and group.parts[0] == OPEN
                 inner[number] = indent[number] + step
@@ -188,7 +195,9 @@ class Oracle:
                     width += self.plan.space[stop] + len(self.texts[stop])
                     stop += 1
             after_hard = any(
-                g.bulky and found_in(g, gaps, begin, first) for g in self.groups[1:] if g is not group
+                g.bulky and found_in(g, gaps, begin, first)
+                for g in self.groups[1:]
+                if g is not group
             )
             if begin != first and (after_hard or column + width > self.measures.width):
                 found.append(begin)
@@ -200,7 +209,9 @@ class Oracle:
 def is_plain(group: Group) -> bool:
     """Whether a group that must open breaks before its first item."""
     style = group.style
-    return (style["open"].value, style["align"].value, style["keep"].value) == ("break", "no", "none")
+    return (
+        (style["open"].value, style["align"].value, style["keep"].value) == ("break", "no", "none")
+    )
 
 
 def found_in(inner: Group, gaps: list[int], begin: int, first: int) -> bool:
@@ -251,7 +262,9 @@ leaves = st.sampled_from([7, 1234567, "berth", "upper car deck", None])
 trees = st.recursive(
     leaves,
     lambda inner: st.lists(inner, min_size=1, max_size=4)
-    | st.dictionaries(st.sampled_from(["id", "lanes", "skerry"]), inner, min_size=1, max_size=2),
+        | st.dictionaries(
+            st.sampled_from(["id", "lanes", "skerry"]), inner, min_size=1, max_size=2
+        ),
     max_leaves=9,
 )
 

@@ -19,20 +19,41 @@ FAULTS = [
     ('width = "80"', '1:1: width cannot be "80"; permitted: a whole number from 20 to 400'),
     ("width = 80.0", "1:1: width cannot be 80.0; permitted: a whole number from 20 to 400"),
     ("width = true", "1:1: width cannot be true; permitted: a whole number from 20 to 400"),
-    ('density = "dens"', '1:1: density cannot be "dens"; did you mean "dense"?; permitted: "dense", "even", "airy"'),
-    ("final-newline = true", '1:1: final-newline cannot be true; did you mean "yes"?; permitted: "yes", "no"'),
+    (
+        'density = "dens"',
+        '1:1: density cannot be "dens"; did you mean "dense"?; permitted: "dense", "even", "airy"'
+    ),
+    (
+        "final-newline = true",
+        '1:1: final-newline cannot be true; did you mean "yes"?; permitted: "yes", "no"'
+    ),
     ("indent = [2]", "1:1: indent cannot be a list; permitted: a whole number from 0 to 16"),
-    ('arguments.wrap = "rows"', f'1:1: arguments.wrap cannot be "rows"; did you mean "row"?; permitted: {WORDS}'),
-    ('arguments.wrapp = "row"', '1:1: unknown setting "arguments.wrapp"; did you mean "arguments.wrap"?'),
+    (
+        'arguments.wrap = "rows"',
+        f'1:1: arguments.wrap cannot be "rows"; did you mean "row"?; permitted: {WORDS}'
+    ),
+    (
+        'arguments.wrapp = "row"',
+        '1:1: unknown setting "arguments.wrapp"; did you mean "arguments.wrap"?'
+    ),
     ('argments.wrap = "row"', '1:1: unknown table or role "argments"; did you mean "arguments"?'),
-    ('[arguments]\nclose = 3', '2:1: arguments.close cannot be 3; permitted: "break", "cling", "level"'),
+    (
+        '[arguments]\nclose = 3',
+        '2:1: arguments.close cannot be 3; permitted: "break", "cling", "level"'
+    ),
     ("[jva]\nindent = 2", '1:2: unknown table or role "jva"; did you mean "java"?'),
-    ('[json]\n"arguments.wrap" = "row"', '2:1: unknown setting "arguments.wrap" of json; did you mean "entries.wrap"?'),
+    (
+        '[json]\n"arguments.wrap" = "row"',
+        '2:1: unknown setting "arguments.wrap" of json; did you mean "entries.wrap"?'
+    ),
     ("java = 3", "1:1: java is a language; its settings stand in [java]"),
     ("style = 3", "1:1: style takes a name or a path in quotes, not 3"),
     ('\n style = "alman"', f'2:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'),
     ('style = "team.toml"', '1:1: style "team.toml": no such file'),
-    ('style = "skerry_none:team"', '1:1: style "skerry_none:team": there is no package skerry_none'),
+    (
+        'style = "skerry_none:team"',
+        '1:1: style "skerry_none:team": there is no package skerry_none'
+    ),
     ('style = "stilo:team"', '1:1: style "stilo:team": there is no team.toml in stilo'),
     ('style = "stilo.toml"', '1:1: style "stilo.toml" starts from itself'),
     ('style = "loop.toml"', '1:1: style "loop.toml" starts from itself'),
@@ -50,13 +71,15 @@ FAULTS = [
 
 @pytest.mark.parametrize("text, message", FAULTS, ids=[text for text, _ in FAULTS])
 def test_fault_is_one_line_with_its_place(place, run, text: str, message: str) -> None:
-    place({
-        "stilo.toml": text,
-        "loop.toml": '# on\nstyle = "stilo.toml"\n',
-        "skips.toml": 'skip = ["a"]\n',
-        "tide.stilo": "@language tide { grammar: tree_sitter_json; }\n",
-        "Berth.java": "class  Berth {}\n",
-    })
+    place(
+        {
+            "stilo.toml": text,
+            "loop.toml": '# on\nstyle = "stilo.toml"\n',
+            "skips.toml": 'skip = ["a"]\n',
+            "tide.stilo": "@language tide { grammar: tree_sitter_json; }\n",
+            "Berth.java": "class  Berth {}\n",
+        }
+    )
     done = run("apply", "Berth.java")
     lines = done.output.splitlines()
     wanted = message if not message[0].isdigit() else f"stilo.toml:{message}"
@@ -75,18 +98,27 @@ def test_all_faults_come_at_once_in_order(place) -> None:
 def test_a_fault_that_concerns_many_files_is_told_once(place, run) -> None:
     place({"stilo.toml": "indnt = 2\n", "A.java": "class A {}\n", "B.java": "class B {}\n"})
     done = run("proof", "A.java", "B.java")
-    assert done.output.splitlines() == ['stilo.toml:1:1: unknown setting "indnt"; did you mean "indent"?']
+    assert (
+        done.output.splitlines()
+        == ['stilo.toml:1:1: unknown setting "indnt"; did you mean "indent"?']
+    )
     assert done.exit_code == 2
 
 
 @pytest.mark.parametrize(
     "text, message",
     [
-        ("[*]\nindent_size = few", '2:1: indent_size cannot be "few"; permitted: a whole number from 0 to 16'),
+        (
+            "[*]\nindent_size = few",
+            '2:1: indent_size cannot be "few"; permitted: a whole number from 0 to 16'
+        ),
         ("[*]\nindent_style = stars", '2:1: indent_style cannot be "stars"; permitted: space, tab'),
         ("[*]\nend_of_line = cr", '2:1: end_of_line cannot be "cr"; permitted: lf, crlf'),
         ("[*]\nstilo.indnt = 3", '2:1: unknown setting "indnt"; did you mean "indent"?'),
-        ("[*]\nstilo.style = alman", f'2:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'),
+        (
+            "[*]\nstilo.style = alman",
+            f'2:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'
+        ),
         ("[*]\nindent", "2:1: neither a section, a property nor a comment"),
     ],
 )
@@ -101,8 +133,14 @@ def test_fault_in_editorconfig(place, run, text: str, message: str) -> None:
     "options, message",
     [
         (["--set", "indnt=2"], '--set: unknown setting \'indnt\'; did you mean "indent"?'),
-        (["--set", "density=thick"], "--set: density cannot be 'thick'; permitted: dense, even, airy"),
-        (["--style", "alman"], f'--style:1:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'),
+        (
+            ["--set", "density=thick"],
+            "--set: density cannot be 'thick'; permitted: dense, even, airy"
+        ),
+        (
+            ["--style", "alman"],
+            f'--style:1:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'
+        ),
     ],
 )
 def test_fault_on_the_command_line(place, run, options: list[str], message: str) -> None:

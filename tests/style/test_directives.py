@@ -29,7 +29,11 @@ LEFT = [
         "int[][] a = {\n/* stilo: leave */ {1,  0},\n{0,  1}};\n",
         "int[][] a = {\n    /* stilo: leave */ {1,  0}, {0, 1}\n};\n",
     ),
-    ("the whole file", "/* stilo: leave file */\nclass  A{ }", "/* stilo: leave file */\nclass  A{ }"),
+    (
+        "the whole file",
+        "/* stilo: leave file */\nclass  A{ }",
+        "/* stilo: leave file */\nclass  A{ }"
+    ),
     (
         "a whole file that does not parse",
         "// by hand\r\n// stilo: leave file\r\nclass  A{ ",
@@ -67,12 +71,18 @@ def test_regions_nest_and_the_inner_one_wins() -> None:
         "// stilo: set end\nvoid b() { put(1, 2); }\n}\n"
     )
     result = stilo.reformat(text, "java").text
-    assert "    void a() {\n      // stilo: set indent=6\n      if (x) {\n            put(1,2);\n" in result
+    assert (
+        "    void a() {\n      // stilo: set indent=6\n      if (x) {\n            put(1,2);\n"
+        in result
+    )
     assert "    void b() {\n        put(1, 2);\n" in result
 
 
 WRONG = [
-    ("// stilo: leve", '1:1: directive: "leve" is none; did you mean "leave"?; there are "leave" and "set"'),
+    (
+        "// stilo: leve",
+        '1:1: directive: "leve" is none; did you mean "leave"?; there are "leave" and "set"'
+    ),
     ("// stilo:", '1:1: directive: "" is none; there are "leave" and "set"'),
     ("// stilo: leave ende", '1:1: directive: "ende" says nothing here; did you mean "end"?'),
     ("// stilo: leave end", '1:1: directive: "leave end" ends nothing that was begun'),
@@ -81,11 +91,20 @@ WRONG = [
     ("// stilo: set", '1:1: directive: "set" takes NAME=VALUE, such as width=80'),
     ("// stilo: set width", '1:1: directive: "set" takes NAME=VALUE, not "width"'),
     ("// stilo: set wdth=8", '1:1: directive: unknown setting "wdth"; did you mean "width"?'),
-    ("// stilo: set width=8", '1:1: directive: width cannot be "8"; permitted: a whole number from 20 to 400'),
-    ("// stilo: set charset=latin1", "1:1: directive: charset holds for a whole file, not for a part of it"),
+    (
+        "// stilo: set width=8",
+        '1:1: directive: width cannot be "8"; permitted: a whole number from 20 to 400'
+    ),
+    (
+        "// stilo: set charset=latin1",
+        "1:1: directive: charset holds for a whole file, not for a part of it"
+    ),
     ("int a;\n// stilo: leave", '2:1: directive: nothing that "leave" could mean stands behind it'),
     ("int a;\n// stilo: leave file", '2:1: directive: "leave file" belongs before all code'),
-    ("int a;\n// stilo: set width=80", "2:1: directive: nothing stands where these settings would hold"),
+    (
+        "int a;\n// stilo: set width=80",
+        "2:1: directive: nothing stands where these settings would hold"
+    ),
     (
         "// stilo: leave begin\nvoid a() {\n// stilo: leave end\n}",
         '3:1: directive: "leave end" stands in another block than the begin of line 1',
@@ -107,9 +126,22 @@ def test_wrong_directives_are_reported_and_the_file_is_left(place, run, text, me
     assert (folder / "A.java").read_text() == text + tail + "\n"
 
 
-ITEMS = ["int  a;", "put( 1,2);", "if (x) {y( );}", "// word", "for (;;)\n a();", "int[] b = {1,\n2};"]
-MARKS = ["// stilo: leave", "// stilo: leave begin", "// stilo: leave end", "// stilo: set indent=2",
-         "// stilo: set begin arguments.wrap=stack-always", "// stilo: set end"]
+ITEMS = [
+    "int  a;",
+    "put( 1,2);",
+    "if (x) {y( );}",
+    "// word",
+    "for (;;)\n a();",
+    "int[] b = {1,\n2};"
+]
+MARKS = [
+    "// stilo: leave",
+    "// stilo: leave begin",
+    "// stilo: leave end",
+    "// stilo: set indent=2",
+    "// stilo: set begin arguments.wrap=stack-always",
+    "// stilo: set end"
+]
 
 
 @settings(deadline=None, max_examples=150)

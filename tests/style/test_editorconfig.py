@@ -29,7 +29,10 @@ PROPERTIES = [
     ("max_line_length = off", {}),
     ("indent_size = 3\nindent_size = unset", {}),
     ("STILO.arguments.wrap = row", {"arguments.wrap": "row"}),
-    ("stilo.style = gnu\nindent_size = 3", {"indent": 3, "tab-width": 3, "call-parentheses.before": "space"}),
+    (
+        "stilo.style = gnu\nindent_size = 3",
+        {"indent": 3, "tab-width": 3, "call-parentheses.before": "space"}
+    ),
     ("spelling_language = en\nanything = else", {}),
 ]
 
@@ -43,10 +46,20 @@ def test_property(place, text: str, wanted: dict[str, Value]) -> None:
 
 
 GLOBS = [
-    ("*", True), ("*.java", True), ("*.{java,json}", True), ("*.{kt,json}", False),
-    ("Deck[0-9].java", True), ("Deck[!4].java", False), ("Deck{1..5}.java", True),
-    ("Deck{5..9}.java", False), ("ship/**.java", True), ("**/lower/*.java", True),
-    ("/ship/*.java", False), ("{ship,shore}/**", True), ("Deck?.java", True), ("deck4.java", False),
+    ("*", True),
+    ("*.java", True),
+    ("*.{java,json}", True),
+    ("*.{kt,json}", False),
+    ("Deck[0-9].java", True),
+    ("Deck[!4].java", False),
+    ("Deck{1..5}.java", True),
+    ("Deck{5..9}.java", False),
+    ("ship/**.java", True),
+    ("**/lower/*.java", True),
+    ("/ship/*.java", False),
+    ("{ship,shore}/**", True),
+    ("Deck?.java", True),
+    ("deck4.java", False),
 ]
 
 
@@ -57,16 +70,20 @@ def test_globs(place, glob: str, fits: bool) -> None:
 
 
 def test_nearer_files_win_up_to_the_root(place) -> None:
-    place({
-        ".editorconfig": "[*]\nindent_size = 2\nmax_line_length = 60\n",
-        "ship/.editorconfig": "root = true\n[*]\nindent_size = 3\nend_of_line = lf\n",
-        "ship/deck/.editorconfig": "[*]\n; a comment\nindent_size = 5\n[*.java]\nend_of_line = unset\n",
-    })
+    place(
+        {
+            ".editorconfig": "[*]\nindent_size = 2\nmax_line_length = 60\n",
+            "ship/.editorconfig": "root = true\n[*]\nindent_size = 3\nend_of_line = lf\n",
+            "ship/deck/.editorconfig": "[*]\n; a comment\nindent_size = 5\n[*.java]\nend_of_line = unset\n",
+        }
+    )
     style = stilo.Styles().of("ship/deck/Lane.java")
     assert (style.values["indent"], style.values["width"]) == (5, 100)
     assert style.values["line-ends"] == "keep"
     assert style.given("indent").place == "ship/deck/.editorconfig:3"
-    assert stilo.Styles().of("ship/deck/lane.json").given("line-ends").place == "ship/.editorconfig:4"
+    assert (
+        stilo.Styles().of("ship/deck/lane.json").given("line-ends").place == "ship/.editorconfig:4"
+    )
 
 
 def any_style(language: str) -> st.SearchStrategy[dict[str, Value]]:

@@ -156,16 +156,27 @@ def why(place: str, wanted: Wanted) -> None:
 @main.command()
 @click.argument("file", required=False, metavar="[FILE]")
 @options()
-@click.option("--role", "roles", multiple=True, metavar="ROLE",
-              help="Only those of a role; `common`: those of no role. May be repeated.")
+@click.option(
+    "--role",
+    "roles",
+    multiple=True,
+    metavar="ROLE",
+    help="Only those of a role; `common`: those of no role. May be repeated."
+)
 @click.option("--changed", is_flag=True, help="Only those that differ from the sheet's default.")
-@click.option("--matters", is_flag=True,
-              help="Only those that some decision in FILE, or within its lines, consulted.")
+@click.option(
+    "--matters",
+    is_flag=True,
+    help="Only those that some decision in FILE, or within its lines, consulted."
+)
 @click.option("--json", "as_json", is_flag=True, help="As JSON, for programs.")
-@click.option("--save-in", "place",
-              type=click.Choice(["project", "personal", "editorconfig", "directive"]),
-              help="Save the values of --set there (with --changed: all that are changed); the patch is "
-              "shown first.")
+@click.option(
+    "--save-in",
+    "place",
+    type=click.Choice(["project", "personal", "editorconfig", "directive"]),
+    help="Save the values of --set there (with --changed: all that are changed); the patch is "
+    "shown first."
+)
 @click.option("--common", is_flag=True, help="With --save-in: for all languages, not FILE's alone.")
 @click.option("--yes", is_flag=True, help="With --save-in: write without asking.")
 @click.option("--styles", "names", is_flag=True, help="List the named styles that come with Stilo.")

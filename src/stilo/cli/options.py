@@ -80,16 +80,21 @@ _OPTIONS = {
         "--language", metavar="NAME", help="Take this language for every file."
     ),
     "sheet": click.option(
-        "--sheet", metavar="FILE",
+        "--sheet",
+        metavar="FILE",
         help="Lay out by this sheet of your own, or by its rules over ours.",
     ),
     "style": click.option(
-        "--style", metavar="NAME|FILE",
+        "--style",
+        metavar="NAME|FILE",
         help="By this named style alone, whatever the files of settings say; `personal`: by your "
         "own; `default`: by the sheet alone.",
     ),
     "given": click.option(
-        "--set", "given", multiple=True, metavar="NAME=VALUE",
+        "--set",
+        "given",
+        multiple=True,
+        metavar="NAME=VALUE",
         help="Give a setting a value, such as width=80, over all else. May be repeated.",
     ),
     "within": click.option(

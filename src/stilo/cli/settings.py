@@ -75,7 +75,9 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
         setting, given = style.language.settings[name], style.given(name)
         head, dot, aspect = name.partition(".")
         if dot and head != role:
-            table.add_row(f"[bold]{head}[/]", "", "", "", f"[italic]{style.language.roles[head]}[/]")
+            table.add_row(
+                f"[bold]{head}[/]", "", "", "", f"[italic]{style.language.roles[head]}[/]"
+            )
         role = head if dot else ""
         is_changed = given.value != setting.default
         others = [str(v) for v in getattr(setting.type, "permitted", ()) if v != given.value]
@@ -101,7 +103,11 @@ def _table() -> Table:
 
     table = Table(box=SIMPLE_HEAD, pad_edge=False, header_style="bold")
     for title, ratio in (
-        ("setting", 5), ("value", 3), ("from", 5), ("other values", 6), ("what it says", 11)
+        ("setting", 5),
+        ("value", 3),
+        ("from", 5),
+        ("other values", 6),
+        ("what it says", 11)
     ):
         table.add_column(title, ratio=ratio, overflow="fold")
     return table
@@ -156,7 +162,9 @@ def _written(
         if path is None or wanted.lines is None:
             raise click.UsageError("a directive needs a FILE and --within N-M")
         if not language.remark:
-            raise click.UsageError(f"{language.name} has no comments that a directive could stand in")
+            raise click.UsageError(
+                f"{language.name} has no comments that a directive could stand in"
+            )
         text = Path(path).read_bytes().decode()
         after = save.into_source(text, wanted.lines, mine, language.remark)
         plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
@@ -169,7 +177,11 @@ def _written(
         target = next((f for f in found if f.is_file()), Path(".editorconfig"))
         text = _text(target)
         globs = ["*"] if is_common else list(language.files)
-        return Path(shown_path(target)), text, save.into_editorconfig(text, globs, mine, style.values)
+        return (
+            Path(shown_path(target)),
+            text,
+            save.into_editorconfig(text, globs, mine, style.values)
+        )
     if place == "personal":
         target = personal_path()
     else:
@@ -183,9 +195,7 @@ def _text(path: Path) -> str:
     return path.read_bytes().decode("utf-8-sig") if path.is_file() else ""
 
 
-def _warn_of_stronger(
-    path: str | None, wanted: Wanted, place: str, mine: dict[str, Value]
-) -> None:
+def _warn_of_stronger(path: str | None, wanted: Wanted, place: str, mine: dict[str, Value]) -> None:
     """Say where a stronger layer gives a setting another value."""
     from stilo.style import editorconfig
 

@@ -19,7 +19,9 @@ def settle_brackets(
         return
     tree, leaf = plan.tree, plan.tree.token_node
     opened = {
-        group.opening for group in plan.groups if group.own and group.gaps[0] in fitted.breaks
+        group.opening
+        for group in plan.groups
+        if group.own and group.gaps[0] in fitted.breaks
     }
     for opening, closing in plan.tree.soft.items():
         for token, sign in ((opening, b"("), (closing, b")")):

@@ -67,8 +67,9 @@ def _runs(
         begin = begins[number]
         end = begins[number + 1] if number + 1 < len(begins) else len(plan.space)
         this = (owner.get(begin, 0) if in_items else 0, fitted.breaks.get(begin, 0))
-        is_whole = bisect_left(multi, begin) == bisect_left(multi, end) and (
-            not in_items or _ends_item(plan, owner.get(end, 0), begin)
+        is_whole = (
+            bisect_left(multi, begin) == bisect_left(multi, end)
+            and (not in_items or _ends_item(plan, owner.get(end, 0), begin))
         )
         is_next = number == latest + 1 and this == home and gaps[begin].count(b"\n") == 1
         if run and not (is_next and is_whole):
@@ -131,6 +132,7 @@ def _reach(plan: Plan, gaps: list[bytes], begin: int, end: int) -> int:
     """Columns from where a line begins to the end of the token before another."""
     texts = plan.tree.texts
     widths = (
-        len(text) if text.isascii() else display_width(text.decode()) for text in texts[begin:end]
+        len(text) if text.isascii() else display_width(text.decode())
+        for text in texts[begin:end]
     )
     return sum(widths) + sum(map(len, gaps[begin + 1 : end]))

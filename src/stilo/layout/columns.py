@@ -55,9 +55,7 @@ class Measured:
     multi: dict[int, tuple[int, int, int]]
 
 
-def measure(
-    tree: Tree, space: list[int], opaque: list[int], trailing: set[int]
-) -> Measured:
+def measure(tree: Tree, space: list[int], opaque: list[int], trailing: set[int]) -> Measured:
     """Measure the tokens of a file. Comments that end a line of code count as nothing.
 
     Nor do brackets of their own: they are there only where lines break.

@@ -29,8 +29,8 @@ from stilo.layout.regions import measures_at
 from stilo.sheet.cascade import Style
 
 LINE = 1
-PENALTY = 10**6
-OVERFLOW = 10**12
+PENALTY = 10 ** 6
+OVERFLOW = 10 ** 12
 #: In an airy layout, what a list costs more that stays closed around something that opens.
 AIRY_HOLD = 4
 
@@ -79,9 +79,9 @@ class _Fitter:
             group.gaps[0]
             for group in self.groups
             if group.must_open
-            and not group.fixed
-            and group.wrap == "stack-always"
-            and (group.hanging or opens_plainly(group.style))
+                and not group.fixed
+                and group.wrap == "stack-always"
+                and (group.hanging or opens_plainly(group.style))
         )
         #: Whether all ends past the width are one; lines that are set under an item need the column.
         self.forgets = all(group.style["align"].value == "no" for group in self.groups)
@@ -105,8 +105,13 @@ class _Fitter:
             return Fitted({}, [])
         cuts = self._fixed_lines()
         tops = sorted(
-            (n for group in self.groups if group.fixed for n in group.inner
-             if not self.groups[n].fixed),
+            (
+                n
+                for group in self.groups
+                if group.fixed
+                for n in group.inner
+                if not self.groups[n].fixed
+            ),
             key=lambda n: self.groups[n].gaps[0],
         )
         # A group's first gap lies in the segment that holds all of it but a body it ends with.
@@ -149,8 +154,9 @@ class _Fitter:
                 continue
             if number:
                 around = groups[group.around]
-                inside = around.part_of(group.first) and not (
-                    around.parts[-1] == CLOSE and group.first >= around.gaps[-1]
+                inside = (
+                    around.part_of(group.first)
+                    and not (around.parts[-1] == CLOSE and group.first >= around.gaps[-1])
                 )
                 base[number] = content[group.around] if inside else base[group.around]
                 base[number] += self._step_of_brace(group.style, group.first)
@@ -167,8 +173,8 @@ class _Fitter:
             if not group.fixed:
                 self.loose_lines.append(token)
                 continue
-            inside = group.part_of(token) and not (
-                group.parts[-1] == CLOSE and token >= group.gaps[-1]
+            inside = (
+                group.part_of(token) and not (group.parts[-1] == CLOSE and token >= group.gaps[-1])
             )
             extra = self._measures(token).continuation if by_comment else 0
             extra += self._step_of_brace(self.plan.style(token), token)
@@ -261,9 +267,12 @@ class _Fitter:
 
     def _is_interrupted(self, group: Group) -> bool:
         """Whether a line end stands in it that no sequence decides."""
-        return bool(self.multi_tokens or self.loose_lines) and (
-            _any_between(self.multi_tokens, group.first, group.end)
-            or _any_between(self.loose_lines, group.first + 1, group.end)
+        return (
+            bool(self.multi_tokens or self.loose_lines)
+            and (
+                _any_between(self.multi_tokens, group.first, group.end)
+                or _any_between(self.loose_lines, group.first + 1, group.end)
+            )
         )
 
     def _origin(self, group: Group) -> int:
@@ -390,8 +399,9 @@ class _Fitter:
                 return False  # a first link of many lines would stand apart from the others
         if keep == "name":
             head_end = group.gaps[0]
-            return not any(self.groups[n].first < head_end for n in group.inner) and (
-                self.plan.tree.token_text(head_end - 1)[-1:] not in (b")", b"]", b"}")
+            return (
+                not any(self.groups[n].first < head_end for n in group.inner)
+                and (self.plan.tree.token_text(head_end - 1)[-1:] not in (b")", b"]", b"}"))
             )
         return keep == "always"
 
@@ -430,9 +440,7 @@ class _Fitter:
     def _hard_tokens(self, group: Group) -> list[int]:
         if not group.bulky:
             return []
-        return sorted(
-            t for n in group.inner if self.groups[n].bulky for t in self.groups[n].gaps
-        )
+        return sorted(t for n in group.inner if self.groups[n].bulky for t in self.groups[n].gaps)
 
     def _inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
         if not opened and not group.hanging and group.style["align"].value == "yes":
@@ -464,8 +472,11 @@ class _Fitter:
         at = 0
         begin, line_column = group.first, column
         # Items that share a line of their own stay closed, as if the sequence were.
-        is_shelf = opened and group.wrap != "flow" and broken[1:] in ([], [last_gap]) and (
-            MID in group.parts
+        is_shelf = (
+            opened
+            and group.wrap != "flow"
+            and broken[1:] in ([], [last_gap])
+            and (MID in group.parts)
         )
         for index in range(len(broken) + 1):
             is_last = index == len(broken)
@@ -572,9 +583,7 @@ class _Fitter:
             frontier = self._shift(frontier, ends[end - 1] - mark)
         return frontier
 
-    def _events(
-        self, begin: int, end: int, kids: Sequence[int]
-    ) -> list[tuple[int, int, int]]:
+    def _events(self, begin: int, end: int, kids: Sequence[int]) -> list[tuple[int, int, int]]:
         """What interrupts a run of plain tokens, in order: (token, what, group)."""
         groups = self.groups
         events = [(groups[max(n, ~n)].first, _KID, n) for n in kids]

@@ -283,7 +283,9 @@ def _unsure(
     content = [0] * len(seeds)
     for number, seed in enumerate(seeds):
         if number and clear[number]:
-            content[number] = content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
+            content[number] = (
+                content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
+            )
     plain = rows.plain_part
     group_of = matched.group_of
     is_firm = list(map(rows.firm.__getitem__, gap_row))

@@ -24,7 +24,9 @@ _SENTENCE = re.compile(r"[\"'(\[`{]{0,2}[^\W_]")
 #: Lines that mean something by where they begin and end: items, tags, tables, code.
 _ITEM = re.compile(r"(?:[-*+•@#|<>=~]|\(?[0-9a-zA-Z]{1,3}[.)](?:\s|$))")
 #: What shows that a line is no sentence: an address, columns, a statement, a word to a tool.
-_NO_SENTENCE = re.compile(r"://|\S(?:\s{2,}|\t)[^\s]|[;{}]$|^[\w.-]+:\S|<(?:pre|table|li|td|tr)\b|</")
+_NO_SENTENCE = re.compile(
+    r"://|\S(?:\s{2,}|\t)[^\s]|[;{}]$|^[\w.-]+:\S|<(?:pre|table|li|td|tr)\b|</"
+)
 #: What code within prose begins and ends with.
 _FENCE = re.compile(r"```|</?pre>")
 #: A directive to Stilo itself.
@@ -51,7 +53,7 @@ def rewrap(
         wrapped = _wrap_lines(lines, mark, room) if is_line else _wrap_block(lines, room)
         if wrapped == lines:
             continue
-        margin = gaps[first][gaps[first].rfind(b"\n") + 1 :].decode()
+        margin = gaps[first][gaps[first].rfind(b"\n") + 1:].decode()
         starred = "" if is_line else " "
         tokens[first] = ("\n" + margin + starred).join(wrapped).encode()
         for token in run[1:]:
@@ -90,7 +92,7 @@ def _mark(text: str) -> str:
 
 def _wrap_lines(lines: list[str], mark: str, room: int) -> list[str]:
     """Comments to the end of their line, all with the same mark."""
-    return [mark + line for line in _wrap([line[len(mark) :] for line in lines], room - len(mark))]
+    return [mark + line for line in _wrap([line[len(mark):] for line in lines], room - len(mark))]
 
 
 def _wrap_block(lines: list[str], room: int) -> list[str]:

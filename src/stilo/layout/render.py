@@ -129,11 +129,11 @@ def _run_in(plan: Plan, fitted: Fitted) -> list[int]:
         group.gaps[0]
         for group in plan.groups
         if group.style["open"].value == "run-in"
-        and not group.hanging
-        and group.parts[0] == OPEN
-        and group.gaps[0] in fitted.breaks
-        and group.gaps[0] - 1 in fitted.breaks
-        and comments.isdisjoint((group.gaps[0] - 1, group.gaps[0]))
+            and not group.hanging
+            and group.parts[0] == OPEN
+            and group.gaps[0] in fitted.breaks
+            and group.gaps[0] - 1 in fitted.breaks
+            and comments.isdisjoint((group.gaps[0] - 1, group.gaps[0]))
     ]
 
 
@@ -193,7 +193,7 @@ def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value
 
 def _with_blanks(moved: bytes, text: bytes) -> bytes:
     """A comment with the blanks at the ends of its lines that it had."""
-    ends = [line[len(line.rstrip()) :] for line in text.split(b"\n")]
+    ends = [line[len(line.rstrip()):] for line in text.split(b"\n")]
     return b"\n".join([line + end for line, end in zip(moved.split(b"\n"), ends)])
 
 

@@ -62,13 +62,13 @@ def verify(
             again = grammar.tree(parsed, data, whole)
             gone = {tree.token_node[t] for t in rendered.removed if t not in plan.own_signs}
             wanted = [kind for node, kind in enumerate(tree.kind) if node not in gone]
-            is_same = _without_tails(again.kind, grammar, plan) == _without_tails(
-                wanted, grammar, plan
+            is_same = (
+                _without_tails(again.kind, grammar, plan) == _without_tails(wanted, grammar, plan)
             )
         elif is_edited:
             shape = outline(parsed, tree.inner)
-            is_same = _without_tails(shape, grammar, plan) == _without_tails(
-                tree.shape, grammar, plan
+            is_same = (
+                _without_tails(shape, grammar, plan) == _without_tails(tree.shape, grammar, plan)
             )
         else:
             is_same = (
@@ -94,10 +94,13 @@ def _same_text(plan: Plan, rendered: Rendered, text: bytes, is_edited: bool) -> 
     """Whether the text is the same but for white space, and each comment has its lines."""
     tree = plan.tree
     solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
-    return text.translate(None, BLANKS) == solid and all(
-        _same_comment(tree.token_text(t), rendered.tokens[t])
-        for t in plan.comments
-        if t not in rendered.added
+    return (
+        text.translate(None, BLANKS) == solid
+        and all(
+            _same_comment(tree.token_text(t), rendered.tokens[t])
+            for t in plan.comments
+            if t not in rendered.added
+        )
     )
 
 
@@ -162,9 +165,10 @@ def _without_tails(shape: list[int], grammar: Grammar, plan: Plan) -> list[int]:
 def _same_comment(before: bytes, after: bytes) -> bool:
     if before == after:
         return True
-    return [line.strip() for line in before.split(b"\n")] == [
-        line.strip() for line in after.split(b"\n")
-    ]
+    return (
+        [line.strip() for line in before.split(b"\n")]
+        == [line.strip() for line in after.split(b"\n")]
+    )
 
 
 def _difference(source: Source, tree: Tree, again: Tree, rendered: Rendered) -> Fault:

@@ -134,131 +134,183 @@ _PLAIN = {
 
 PROPERTIES = _table(
     Property(
-        "before", _GAP, "auto",
+        "before",
+        _GAP,
+        "auto",
         "The gap before the node: none, one space, or a new line. `glued` is `none` even where "
         "the two tokens would run together elsewhere. `auto` leaves it to the neighbour and to "
-        "`between`.", _SPACES,
+        "`between`.",
+        _SPACES,
     ),
     Property("after", _GAP, "auto", "The gap after the node, as `before`.", _SPACES),
     Property(
-        "between", Words(("space", "none", "line")), "space",
+        "between",
+        Words(("space", "none", "line")),
+        "space",
         "The gap between the node's children where neither neighbour speaks. `line` makes each "
         "child an item that the sequence may set on its own line.",
     ),
     Property(
-        "wrap", Words(("none", "row", "flow", "stack", "stack-always")), "none",
+        "wrap",
+        Words(("none", "row", "flow", "stack", "stack-always")),
+        "none",
         "Makes the node a sequence, whose breaks are taken together. `row`: never broken. "
         "`flow`: as many items in a line as fit. `stack`: one line, or one item a line. "
-        "`stack-always`: one item a line.", ("row", "flow", "stack", "stack-always"),
+        "`stack-always`: one item a line.",
+        ("row", "flow", "stack", "stack-always"),
     ),
     Property(
-        "break", Words(("auto", "open", "close", "before", "after", "never")), "auto",
+        "break",
+        Words(("auto", "open", "close", "before", "after", "never")),
+        "auto",
         "The part a child plays in the sequence around it. `open`: items begin after it. "
         "`close`: items end before it. `before`, `after`: a break is permitted there. `never`: "
         "none next to it.",
     ),
     Property(
-        "spine", Name(), "none",
+        "spine",
+        Name(),
+        "none",
         "Nodes of one spine that are nested in each other's first child are one sequence: "
         "operators of one precedence, the calls of a chain.",
     ),
     Property(
-        "indent", Words(("block", "continuation", "none")), "continuation",
+        "indent",
+        Words(("block", "continuation", "none")),
+        "continuation",
         "How far the lines of an opened sequence stand in from the line that opens it; a wrapped "
         "one never goes in past the width.",
     ),
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
-        "open", Words(("break", "cling", "either", "run-in")), "break",
+        "open",
+        Words(("break", "cling", "either", "run-in")),
+        "break",
         "Whether an opened sequence breaks after its opening delimiter (`break`), keeps the "
         "first item beside it (`cling`), or does what costs least (`either`). `run-in` sets the "
         "first item beside a delimiter that begins a line, at the column of the other items.",
         ("break", "cling", "either"),
     ),
     Property(
-        "close", Words(("break", "cling", "level")), "cling",
+        "close",
+        Words(("break", "cling", "level")),
+        "cling",
         "Where the closing delimiter of an opened sequence stands: on its own line (`break`), "
         "behind the last item (`cling`), or on its own line at the column of the items (`level`).",
     ),
     Property(
-        "shelf", _YES, "no",
+        "shelf",
+        _YES,
+        "no",
         "Whether the items of an opened sequence may share one line of their own, if none of them "
         "is opened, save by exception.",
     ),
     Property(
-        "separator", Sign(), "none",
+        "separator",
+        Sign(),
+        "none",
         "The token between the items, where the language permits one behind the last, too.",
     ),
     Property(
-        "tail", Words(("keep", "stacked", "never")), "keep",
+        "tail",
+        Words(("keep", "stacked", "never")),
+        "keep",
         "Whether a separator stands behind the last item: as the author has it, where the closing "
         "delimiter is on its own line (and only there), never. Needs `separator`.",
     ),
     Property(
-        "authored", _YES, "no",
+        "authored",
+        _YES,
+        "no",
         "Whether a list whose first item the author set on a new line stays opened.",
     ),
     Property(
-        "row-most", Whole(0, 99), 0,
+        "row-most",
+        Whole(0, 99),
+        0,
         "The most items that a sequence may hold on one line, the head of a chain included; with "
         "more it is opened though it fits. 0: any number.",
     ),
     Property(
-        "short", Words(("never", "authored", "fits")), "never",
+        "short",
+        Words(("never", "authored", "fits")),
+        "never",
         "When a body that holds no more than one simple item stands on the line that opens it, "
         "if it fits there: never, where the author wrote it on one line, always.",
     ),
     Property(
-        "keep", Words(("none", "name", "always")), "none",
+        "keep",
+        Words(("none", "name", "always")),
+        "none",
         "Whether the first link of a chain stays on the line of its head: when the head is a "
         "plain name, always, or never.",
     ),
     Property(
-        "cling", Words(("none", "sole", "last", "any")), "none",
+        "cling",
+        Words(("none", "sole", "last", "any")),
+        "none",
         "When an item may open in place while the sequence around it stays closed: as its sole "
         "item, as its last, anywhere.",
     ),
     Property(
-        "grant", Words(("none", "last", "all")), "none",
+        "grant",
+        Words(("none", "last", "all")),
+        "none",
         "Which parts of a sequence may open in place while it stays closed itself.",
     ),
     Property(
-        "column", _YES, "no",
+        "column",
+        _YES,
+        "no",
         "Whether the node begins at one column in lines that follow each other, each a whole item "
         "of one sequence with such nodes of the same kinds; a comment, where it stands behind code.",
     ),
     Property("cost", Whole(0, 1000), 3, "What opening the sequence costs."),
     Property(
-        "hold", Whole(0, 1000), 0,
+        "hold",
+        Whole(0, 1000),
+        0,
         "What each break after the first costs that a sequence holds closed around an open part.",
     ),
     Property(
-        "brace", Words(("auto", "same-line", "own-line", "own-line-in")), "auto",
+        "brace",
+        Words(("auto", "same-line", "own-line", "own-line-in")),
+        "auto",
         "Where the opening brace of a body stands: at the end of the line that begins the "
         "construct, on its own line below, or there one step in, with all that it holds.",
         ("same-line", "own-line", "own-line-in"),
     ),
     Property(
-        "hang", Words(("none", "line", "soft")), "none",
+        "hang",
+        Words(("none", "line", "soft")),
+        "none",
         "The node stands on a new line, one step in: always (`line`), or where it does not fit "
         "(`soft`).",
     ),
     Property("blank-before", Whole(0, 9), 0, "The least number of blank lines before the item."),
     Property("blank-after", Whole(0, 9), 0, "The least number of blank lines after the item."),
     Property(
-        "blank-most", Whole(0, 9), 0,
+        "blank-most",
+        Whole(0, 9),
+        0,
         "The most blank lines kept between the items of the sequence.",
     ),
     Property(
-        "idle", _YES, "no",
+        "idle",
+        _YES,
+        "no",
         "The token does nothing where a new line follows it: it is left out there.",
     ),
     Property(
-        "comment", Words(("none", "line", "block")), "none",
+        "comment",
+        Words(("none", "line", "block")),
+        "none",
         "The node is a comment: to the end of its line, or with an end of its own.",
     ),
     Property(
-        "token", Words(("parts", "whole", "word")), "parts",
+        "token",
+        Words(("parts", "whole", "word")),
+        "parts",
         "`whole` takes the node as one token, never looking inside; `word` too, and promises that "
         "it holds no line end, which saves time. Declared for a kind alone.",
     ),

@@ -87,9 +87,9 @@ def read_config(path: Path, layer: str, shown: str | None = None) -> Config | No
         if not document:
             return None
     places = {
-        key[len(above) :]: place
+        key[len(above):]: place
         for key, place in key_places(text).items()
-        if key[: len(above)] == above
+        if key[:len(above)] == above
     }
     reader = _Reader(path, layer, name, places)
     config = reader.read(document)

@@ -75,9 +75,7 @@ def read_directives(
     reader.read()
     if reader.faults:
         raise DirectiveError(sorted(reader.faults, key=lambda f: (f.line, f.column)))
-    return Directives(
-        reader.regions, reader.values, reader.given, reader.left, reader.leaves_file
-    )
+    return Directives(reader.regions, reader.values, reader.given, reader.left, reader.leaves_file)
 
 
 @dataclass
@@ -165,7 +163,7 @@ class _Reader:
 
     def _leave_file(self, found: _Found) -> None:
         comments = self.language.comment_kinds
-        before = self.tree.token_node[: found.token]
+        before = self.tree.token_node[:found.token]
         if all(self.tree.kind[node] in comments for node in before):
             self.leaves_file = True
         else:
@@ -176,7 +174,7 @@ class _Reader:
         is_behind = token > 0 and b"\n" not in tree.between(token)
         siblings = list(tree.children(tree.parent[found.node]))
         at = siblings.index(found.node)
-        candidates = reversed(siblings[:at]) if is_behind else siblings[at + 1 :]
+        candidates = reversed(siblings[:at]) if is_behind else siblings[at + 1:]
         item = next((node for node in candidates if self._is_item(node)), None)
         if item is None:
             where = "before it" if is_behind else "behind it"

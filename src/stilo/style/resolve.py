@@ -227,9 +227,7 @@ class Styles:
             return self._language
         return self._named(self._language or self._name_of(shown, target, layers), layers)
 
-    def _by_sheet(
-        self, sheet: Path, shown: str, target: Path, layers: list[Config]
-    ) -> Language:
+    def _by_sheet(self, sheet: Path, shown: str, target: Path, layers: list[Config]) -> Language:
         on = self._language if isinstance(self._language, str) else None
         from stilo.sheet.parse import read_facts
 
@@ -271,5 +269,3 @@ def personal_path() -> Path:
     from platformdirs import user_config_path
 
     return user_config_path("stilo", appauthor=False) / PROJECT_FILE
-
-

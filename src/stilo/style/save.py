@@ -68,9 +68,7 @@ def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
     return "".join(rows)
 
 
-def into_editorconfig(
-    text: str, globs: Sequence[str], settings: Settings, values: Settings
-) -> str:
+def into_editorconfig(text: str, globs: Sequence[str], settings: Settings, values: Settings) -> str:
     """An EditorConfig file with these values, in the last section of just these globs.
 
     values: those of all settings.
@@ -115,7 +113,7 @@ def into_source(
     """
     rows = text.splitlines(keepends=True)
     first, last = lines
-    margin = rows[first - 1][: len(rows[first - 1]) - len(rows[first - 1].lstrip())]
+    margin = rows[first - 1][:len(rows[first - 1]) - len(rows[first - 1].lstrip())]
     end = "\r\n" if rows[first - 1].endswith("\r\n") else "\n"
     said = " ".join(f"{name}={value}" for name, value in settings.items())
 

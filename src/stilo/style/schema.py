@@ -50,20 +50,28 @@ def schema() -> dict[str, Any]:
     for language in languages.values():
         for setting in language.settings.values():
             common.setdefault(setting.name, setting)
-    properties = _settings(common, {role: m for v in languages.values() for role, m in v.roles.items()})
+    properties = _settings(
+        common, {role: m for v in languages.values() for role, m in v.roles.items()}
+    )
     properties["style"] = {
         "type": "string",
         "description": KEYS["style"],
         "examples": list(style_names()),
     }
     properties["skip"] = {
-        "type": "array", "items": {"type": "string"}, "description": KEYS["skip"],
+        "type": "array",
+        "items": {"type": "string"},
+        "description": KEYS["skip"],
     }
     properties["files"] = {
-        "type": "object", "additionalProperties": {"type": "string"}, "description": KEYS["files"],
+        "type": "object",
+        "additionalProperties": {"type": "string"},
+        "description": KEYS["files"],
     }
     properties["sheets"] = {
-        "type": "object", "additionalProperties": {"type": "string"}, "description": KEYS["sheets"],
+        "type": "object",
+        "additionalProperties": {"type": "string"},
+        "description": KEYS["sheets"],
     }
     for name, language in languages.items():
         properties[name] = {

@@ -117,12 +117,8 @@ def _rebuilt(
     """The tree with pairs added, which do not overlap; all numbers move up behind them."""
     firsts = [tree.first(pair.begin) for pair in pairs]
     lasts = [bisect_left(tree.token_node, pair.end) - 1 for pair in pairs]
-    node_of = _moved(
-        len(kind), [(p.begin, 1 + p.has_node, p.end, 1) for p in pairs]
-    )
-    token_of = _moved(
-        len(tree.token_node), [(f, 1, l + 1, 1) for f, l in zip(firsts, lasts)]
-    )
+    node_of = _moved(len(kind), [(p.begin, 1 + p.has_node, p.end, 1) for p in pairs])
+    token_of = _moved(len(tree.token_node), [(f, 1, l + 1, 1) for f, l in zip(firsts, lasts)])
     parents = list(map([*node_of, -1].__getitem__, tree.parent))
     leaves = list(map(node_of.__getitem__, tree.token_node))
     kinds_new: list[int] = []
@@ -135,8 +131,8 @@ def _rebuilt(
     closing_of = {last: pair.begin for last, pair in zip(lasts, pairs)}
     node = token = 0
     for pair, first, last in zip(pairs, firsts, lasts):
-        kinds_new += kind[node : pair.begin]
-        parents_new += parents[node : pair.begin]
+        kinds_new += kind[node:pair.begin]
+        parents_new += parents[node:pair.begin]
         leaves_new += leaves[token:first]
         starts += tree.token_start[token:first]
         ends += tree.token_end[token:first]
@@ -150,8 +146,8 @@ def _rebuilt(
         if pair.has_node:
             last_token[home] = len(starts) + last - first + 2
         leaves_new.append(len(kinds_new))
-        kinds_new += [own.opening, *kind[pair.begin : pair.end]]
-        parents_new += [home, *parents[pair.begin : pair.end]]
+        kinds_new += [own.opening, *kind[pair.begin:pair.end]]
+        parents_new += [home, *parents[pair.begin:pair.end]]
         at, stop = tree.token_start[first], tree.token_end[last]
         starts += [at, *tree.token_start[first : last + 1], stop]
         ends += [at, *tree.token_end[first : last + 1], stop]
@@ -170,8 +166,18 @@ def _rebuilt(
         last_token[node_of[old]] = token_of[last] + is_around
     field = {node_of[old]: number for old, number in tree.field.items()}
     return Tree(
-        tree.data, kinds_new, parents_new, leaves_new, starts, ends, last_token, tree.shape,
-        tree.inner, tree.size, moved_soft, field,
+        tree.data,
+        kinds_new,
+        parents_new,
+        leaves_new,
+        starts,
+        ends,
+        last_token,
+        tree.shape,
+        tree.inner,
+        tree.size,
+        moved_soft,
+        field,
     )
 
 

@@ -57,7 +57,9 @@ class Grammar:
             pointer = getattr(module, function)()
         except (ImportError, AttributeError) as error:
             name = package.replace("_", "-")
-            raise GrammarMissing(f"{package}: no such grammar; install the package {name}") from error
+            raise GrammarMissing(
+                f"{package}: no such grammar; install the package {name}"
+            ) from error
         self.package = package
         self.tokens = tokens
         self._read_as = read_as
@@ -121,8 +123,11 @@ class Grammar:
             min(self._numbers(around)),
             turns("own-behind"),
             kinds("own-never"),
-            {n: min(self._numbers(b)) for a, b in zip(listed[::2], listed[1::2])
-             for n in self._numbers(a)},
+            {
+                n: min(self._numbers(b))
+                for a, b in zip(listed[::2], listed[1::2])
+                for n in self._numbers(a)
+            },
             kinds("own-inside"),
             turns("own-after"),
         )
@@ -137,12 +142,15 @@ class Grammar:
     def kind_names(self) -> list[str]:
         """The name of each kind by number; a token's name is its text in quotes."""
         language = self._language
-        return [
-            (language.node_kind_for_id(n) or "")
-            if language.node_kind_is_named(n)
-            else f'"{language.node_kind_for_id(n)}"'
-            for n in range(language.node_kind_count)
-        ] + [OWN]
+        return (
+            [
+                (language.node_kind_for_id(n) or "")
+                    if language.node_kind_is_named(n)
+                    else f'"{language.node_kind_for_id(n)}"'
+                for n in range(language.node_kind_count)
+            ]
+            + [OWN]
+        )
 
     @cached_property
     def punctuation(self) -> frozenset[str]:
@@ -191,7 +199,7 @@ class Grammar:
         for node in self.parse(data).root_node.children:
             if node.kind_id not in comments:
                 break
-            found.append(data[node.start_byte : node.end_byte].decode())
+            found.append(data[node.start_byte:node.end_byte].decode())
         return found
 
     def read(
@@ -223,9 +231,7 @@ class Grammar:
         """Whether tokens may come and go by the places they stand in."""
         return self.own is not None or self._joins is not None
 
-    def tree(
-        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]
-    ) -> Tree:
+    def tree(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
         tree = flatten(parsed, whole | self.plain, data)
         if self._joins is not None and self._joins.search(data):
@@ -287,8 +293,16 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
             if not up():
                 size = parsed.root_node.descendant_count
                 return Tree(
-                    data, kind, parent, token_node, token_start, token_end, last_token, shape,
-                    inner, size,
+                    data,
+                    kind,
+                    parent,
+                    token_node,
+                    token_start,
+                    token_end,
+                    last_token,
+                    shape,
+                    inner,
+                    size,
                 )
             add_shape(-1)
             if latest > above:
@@ -343,9 +357,7 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
 
 def _without(tree: Tree, joins: re.Pattern[bytes]) -> Tree:
     """The tree without the leaves that only join lines, as if white space stood in their place."""
-    dropped = {
-        node for node, text in zip(tree.token_node, tree.texts) if joins.fullmatch(text)
-    }
+    dropped = {node for node, text in zip(tree.token_node, tree.texts) if joins.fullmatch(text)}
     if not dropped:
         return tree
     kept = [node for node in range(len(tree.kind)) if node not in dropped]
@@ -414,9 +426,7 @@ def _first_error(root: tree_sitter.Node) -> tree_sitter.Node:
     """The first node that is an error or was made up by the parser."""
     node = root
     while True:
-        inner = next(
-            (c for c in node.children if c.is_error or c.is_missing or c.has_error), None
-        )
+        inner = next((c for c in node.children if c.is_error or c.is_missing or c.has_error), None)
         if node.is_error and (inner is None or not inner.is_missing):
             return node
         if inner is None or inner.is_missing:
@@ -470,7 +480,7 @@ def _opener_before(node: tree_sitter.Node, pairs: dict[str, str]) -> tree_sitter
 
 
 def _first_word(node: tree_sitter.Node, source: Source) -> str:
-    words = source.data[node.start_byte : node.end_byte].decode("utf-8", "replace").split()
+    words = source.data[node.start_byte:node.end_byte].decode("utf-8", "replace").split()
     if not words:
         return "the end of the file"
     word = words[0][:40]

@@ -68,10 +68,9 @@ class Office(TicketOffice, metaclass=Meta):
 
 
 def tide(level, /, *, high=True, **more):
-    for name, (
-        low,
-        high
-    ) in sorted(more.items(), key=lambda pair: (pair[1], pair[0].lower())):
+    for name, (low, high) in sorted(
+        more.items(), key=lambda pair: (pair[1], pair[0].lower())
+    ):
         print(f"{name!r:>{level}}", end='')
     else:
         del low, high
