@@ -98,6 +98,13 @@ def findings_of(
 def _token_finding(source: Source, plan: Plan, rendered: Rendered, token: int) -> Finding:
     tree = plan.tree
     at = source.position(tree.token_start[token])
+    if token in plan.own_signs:
+        opens = "before" if token in tree.soft else "behind"
+        shown = _shown(plan, token + 1 if token in tree.soft else token - 1)
+        wanted = "is wanted" if token in rendered.added else "is not wanted"
+        return Finding(at, f"a bracket {wanted} {opens} {shown}", None)
+    if token in plan.idle:
+        return Finding(at, f"{_shown(plan, token)} is not wanted at the end of a line", None)
     if token in rendered.added:
         at = source.position(tree.token_end[token])
         sign = rendered.added[token].decode()
@@ -174,6 +181,8 @@ def _margin(margin: bytes) -> str:
 
 
 def _shown(plan: Plan, token: int) -> str:
+    while token + 1 < len(plan.tree.texts) and not plan.tree.texts[token]:
+        token += 1  # a bracket that is not there
     text = plan.tree.token_text(token).decode("utf-8", "replace").split("\n")[0].strip()
     short = f"{text[:29]}…" if len(text) > 30 else text
     return short if short[:1] in "\"'`" else f'"{short}"'

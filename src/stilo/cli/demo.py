@@ -10,7 +10,11 @@ import click
 import stilo
 
 #: The files, and the words at which the excerpts of both sides begin.
-DEMO_FILES = {"Sailing.java": "enum Status", "timetable.json": "\"sailings\""}
+DEMO_FILES = {
+    "Sailing.java": "enum Status",
+    "tickets.py": "def fare",
+    "timetable.json": "\"sailings\"",
+}
 
 
 def demo_text(name: str) -> bytes:
@@ -33,7 +37,7 @@ def show_demo(styles: stilo.Styles, folder: str | None) -> int:
     except stilo.StiloError as error:
         click.echo(str(error), err=True)
         return 2
-    height = max(8, console.height // 2 - 7)
+    height = max(6, console.height // len(DEMO_FILES) - 6)
     for name, result in results:
         before = result.source.data.decode().expandtabs(4).splitlines()
         after = result.text.splitlines()
@@ -48,7 +52,7 @@ def show_demo(styles: stilo.Styles, folder: str | None) -> int:
         )
         console.print(table)
         console.print(
-            f"{len(result.findings)} places were not in style; tokens and comments are the same.",
+            f"{len(result.findings)} places were not in style; the program and its comments are the same.",
             highlight=False,
         )
     if folder is not None:
