@@ -76,7 +76,7 @@ def test_findings_are_none_exactly_when_nothing_changes() -> None:
     for path in DEMO.iterdir():
         result = stilo.reformat_file(path)
         assert result.changed and result.findings
-        again = stilo.reformat(result.data, result.language)
+        again = stilo.reformat(result.data, result.language, result.values)
         assert not again.changed and not again.findings and not again.edits
 
 

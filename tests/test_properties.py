@@ -96,7 +96,7 @@ def scramble_lines(tree: Tree, is_comment: list[bool], chance: random.Random) ->
             gap = chance.choice([b" ", far, b"  "] if gap else [b"", b" ", far])
         elif b"\n" in gap:
             lines, margin = gap.rsplit(b"\n", 1)
-            gap = lines + b"\n" + step * (len(margin) // 4)
+            gap = lines + b"\n" + step * (margin.count(b"\t") + margin.count(b" ") // 4)
         elif token:
             gap = chance.choice([b" ", b"\t", b"   "] if gap else [b"", b" "])
         depth += text in (b"(", b"[", b"{")
