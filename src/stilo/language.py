@@ -155,6 +155,8 @@ class Language:
         values = self.defaults()
         for name, given in style.items():
             setting = self.settings.get(name)
+            if setting is None and name in self._defaults:
+                continue  # it means nothing here
             if setting is None:
                 raise UnknownSetting(origin, name, list(self.settings))
             value = setting.type.read(str(given))
