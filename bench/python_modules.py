@@ -56,7 +56,7 @@ def library_of(python: str) -> Path:
 def lay_out(source: Path, target: Path) -> tuple[int, int]:
     """Copy a module or package and lay it out; files, and how many of them changed."""
     if source.is_dir():
-        shutil.copytree(source, target, ignore=shutil.ignore_patterns("__pycache__", "test"))
+        shutil.copytree(source, target, ignore=shutil.ignore_patterns("__pycache__"))
     else:
         shutil.copy(source, target)
     styles = stilo.Styles(style="default", language="python")
