@@ -120,7 +120,9 @@ class Rows:
         self.short: list[str] = []
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
+        self.has_quotes = False
         self.idle: list[bool] = []
+        self.quotes: list[str] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
         self.opaque: list[bool] = []
@@ -239,6 +241,8 @@ class Rows:
         self.short.append("" if short == "never" else short)
         self.idle.append(style["idle"].value == "yes")
         self.has_idle |= self.idle[-1]
+        self.quotes.append(str(style["quotes"].value))
+        self.has_quotes |= self.quotes[-1] != "keep"
         self.has_asks |= self.asks[-1]
         self.has_cells |= self.cell[-1]
         self.has_tails |= has_tail

@@ -11,6 +11,7 @@ from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Plan
 from stilo.layout.prose import rewrap
+from stilo.layout.quotes import requote
 from stilo.layout.brackets import settle_brackets
 from stilo.layout.tails import settle_tails
 from stilo.sheet.properties import Value
@@ -29,7 +30,7 @@ class Rendered:
     has, so that the blanks before them follow from other lines. added: what a token's text has
     gained at its end; removed: tokens that are gone, with the gap before them. reworded: comments
     that were wrapped anew, with the mark that their lines begin with; a run of them is now in the
-    first one's text.
+    first one's text. rewritten: tokens that are spelt in another way, such as with other quotes.
     """
 
     gaps: list[bytes]
@@ -38,6 +39,7 @@ class Rendered:
     added: Mapping[int, bytes] = field(default_factory=dict)
     removed: Set[int] = frozenset()
     reworded: Mapping[int, bytes] = field(default_factory=dict)
+    rewritten: Mapping[int, bytes] = field(default_factory=dict)
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -96,10 +98,11 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
             tokens[token] = moved if trims else _with_blanks(moved, text)
         elif trims and text[-1:].isspace():
             tokens[token] = text.rstrip()
+    rewritten = requote(plan, tokens)
     prose = int(values["comment-columns"])
     reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
-    return Rendered(gaps, tokens, aligned, added, removed, reworded)
+    return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten)
 
 
 def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
@@ -119,6 +122,7 @@ def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
         {token: sign for token, sign in rendered.added.items() if token not in kept},
         rendered.removed - kept,
         {token: mark for token, mark in rendered.reworded.items() if token not in kept},
+        {token: text for token, text in rendered.rewritten.items() if token not in kept},
     )
 
 

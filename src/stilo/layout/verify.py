@@ -41,7 +41,8 @@ def verify(
     the place of these two. Raises SyntaxFault where that one cannot read the source.
     """
     tree = plan.tree
-    is_edited = bool(rendered.added or rendered.removed) or grammar.is_edited
+    is_edited = bool(rendered.added or rendered.removed or rendered.rewritten)
+    is_edited |= grammar.is_edited
     is_same_text = bool(rendered.reworded) or _same_text(plan, rendered, text, is_edited)
     is_known = False
     if grammar.tokens is not None and not (is_edited or rendered.reworded):
@@ -136,7 +137,9 @@ def _signs(comments: list[bytes], rendered: Rendered) -> bytes:
 def _edited(tree: Tree, rendered: Rendered) -> list[bytes]:
     """The tokens of the source, with the separators behind last items as the style has them."""
     return [
-        b"" if token in rendered.removed else text + rendered.added.get(token, b"")
+        b""
+            if token in rendered.removed
+            else rendered.rewritten.get(token, text) + rendered.added.get(token, b"")
         for token, text in enumerate(tree.texts)
     ]
 

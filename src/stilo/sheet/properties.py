@@ -302,6 +302,12 @@ PROPERTIES = _table(
         "The token does nothing where a new line follows it: it is left out there.",
     ),
     Property(
+        "quotes",
+        Words(("keep", "double", "single")),
+        "keep",
+        "Which quotes a string has that takes no escape for them; else it keeps its own.",
+    ),
+    Property(
         "comment",
         Words(("none", "line", "block")),
         "none",

@@ -1,0 +1,1 @@
+say("Mind the gap", 'Fàilte', 'the "Puffin"', "the captain's", f'{deck}')
