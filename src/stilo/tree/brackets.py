@@ -99,7 +99,8 @@ def _find(
             pairs.append(_Pair(value + 1, tree.after(value), False))
         elif number == own.around:
             inner = [n for n in tree.children(value) if kind[n] not in comments]
-            if len(inner) == 3 and kind[inner[1]] not in own.never:
+            # Brackets within brackets stay, or each run would take away one pair.
+            if len(inner) == 3 and kind[inner[1]] not in own.never | {own.around}:
                 kinds[value] = own.own
                 soft[tree.first(value)] = tree.last(value)
         elif number in own.listed:
