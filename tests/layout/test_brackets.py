@@ -100,8 +100,7 @@ values = st.recursive(
     lambda inner: st.one_of(
         st.tuples(
             inner, st.sampled_from(["+", "*", "and", "or", "<", "in", "**", "if x else"]), inner
-        )
-            .map(lambda p: f"({p[0]}) {p[1]} ({p[2]})"),
+        ).map(lambda p: f"({p[0]}) {p[1]} ({p[2]})"),
         st.tuples(inner, inner).map(lambda p: f"f({p[0]}, key={p[1]})"),
         inner.map(lambda x: f"ship.decks({x}).first()[0]"),
         st.lists(inner, min_size=1, max_size=3).map(lambda xs: f"[{', '.join(xs)}]"),
