@@ -80,7 +80,9 @@ def run_tests(python: str, module: str, library: Path | None) -> str:
     if library is not None and not found.stdout.startswith(str(library)):
         return f"not taken from the copy: {found.stdout or found.stderr}"
     command = [python, "-m", "test", f"test_{module}", "--timeout", "300"]
-    done = subprocess.run(command, env=environment, capture_output=True, text=True, cwd="/tmp")
+    done = subprocess.run(
+        command, env=environment, capture_output=True, text=True, cwd=tempfile.gettempdir()
+    )
     lines = [line for line in done.stdout.splitlines() if line.startswith("Result: ")]
     return (lines or [f"exit {done.returncode}"])[-1].removeprefix("Result: ")
 
