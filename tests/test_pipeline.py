@@ -223,3 +223,17 @@ def test_the_gallery_shows_every_role_that_wraps() -> None:
         role, _, aspect = name.partition(".")
         if aspect == "wrap" and role in language.used_roles:
             assert f"## {role}\n" in page, role
+
+
+@pytest.mark.parametrize(
+    "text, language, wanted",
+    [
+        ("x = 1\n\f\ndef f(): pass\n", "python", "x = 1\n\f\n\ndef f():\n    pass\n"),
+        ("a\n\fb\n", "python", "a\n\f\nb\n"),
+        ("class A {\nint a; \f int b;\n}", "java", "class A {\n    int a;\n\f\n    int b;\n}\n"),
+    ],
+)
+def test_form_feeds_stay_on_lines_of_their_own(text: str, language: str, wanted: str) -> None:
+    result = stilo.reformat(text, language)
+    assert result.text == wanted
+    assert not stilo.reformat(wanted, language).changed

@@ -80,6 +80,8 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]
+    if b"\f" in tree.data:
+        _keep_pages(plan, gaps)
     added, removed = settle_tails(plan, fitted, gaps, tokens)
     settle_brackets(plan, fitted, gaps, tokens, added, removed)
     for token in plan.idle:
@@ -124,6 +126,14 @@ def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
         {token: mark for token, mark in rendered.reworded.items() if token not in kept},
         {token: text for token, text in rendered.rewritten.items() if token not in kept},
     )
+
+
+def _keep_pages(plan: Plan, gaps: list[bytes]) -> None:
+    """Leave the form feeds that part a file into pages: each on a blank line."""
+    for token in range(1, len(gaps)):
+        if b"\f" in plan.tree.between(token) and b"\n" in gaps[token]:
+            is_blank = gaps[token].count(b"\n") > 1
+            gaps[token] = b"\n\f" + gaps[token][1 if is_blank else 0:]
 
 
 def _run_in(plan: Plan, fitted: Fitted) -> list[int]:
