@@ -77,7 +77,7 @@ class Source:
         return cls(name, raw, data, has_bom, has_crlf, charset)
 
     def encode(self, text: bytes) -> bytes:
-        """UTF-8 as this source's charset has it.."""
+        """UTF-8 as this source's charset has it."""
         if self.charset == "utf-8" or (self.charset == "latin1" and text.isascii()):
             return text
         return text.decode().encode(self.charset)

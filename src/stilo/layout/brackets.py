@@ -15,7 +15,8 @@ def settle_brackets(
     removed: set[int],
 ) -> None:
     """Write or drop, in place, each pair that may come and go; note what was added or removed."""
-    if not plan.tree.soft:
+    own = plan.rows.own_brackets
+    if own is None:
         return
     tree, leaf = plan.tree, plan.tree.token_node
     opened = {
@@ -24,7 +25,7 @@ def settle_brackets(
         if group.own and group.gaps[0] in fitted.breaks
     }
     for opening, closing in plan.tree.soft.items():
-        for token, sign in ((opening, b"("), (closing, b")")):
+        for token, sign in zip((opening, closing), own.signs):
             if opening in opened:
                 if not tokens[token]:
                     tokens[token] = added[token] = sign

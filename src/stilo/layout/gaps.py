@@ -91,6 +91,8 @@ class Rows:
     def __init__(self, cascade: Cascade, grammar: Grammar) -> None:
         self.cascade = cascade
         self._grammar = grammar
+        #: The brackets that values may get, in this language.
+        self.own_brackets = grammar.own
         self._places: dict[tuple[int, int], Place] = {}
         outside = cascade.states[cascade.outside]
         self._edge = outside.beside

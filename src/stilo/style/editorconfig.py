@@ -37,8 +37,7 @@ _WORDS: dict[str, tuple[str, dict[str, Value]]] = {
     },),
 }
 _NUMBERS = {"indent_size": "indent", "tab_width": "tab-width", "max_line_length": "width"}
-
-
+#: Settings that the standard's properties give together.
 _STEPS = frozenset(("indent", "indent-with", "tab-width"))
 
 

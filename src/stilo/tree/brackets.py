@@ -22,7 +22,7 @@ OWN = "own_brackets"
 class OwnBrackets:
     """Where a grammar permits brackets of their own, in its numbers of kinds.
 
-    opening, closing: the kinds of the two tokens. own: the kind of the node with both around a
+    signs: the two tokens; opening, closing: their kinds. own: the kind of the node with both around a
     value. around: the kind of node that the grammar has for a value in brackets. behind: (kind of
     the node, kind of the token before the value). never: kinds of values that get none, in or
     out of brackets. listed: kinds of values without brackets → the kind that they are within.
@@ -30,6 +30,7 @@ class OwnBrackets:
     those behind a token of that kind.
     """
 
+    signs: tuple[bytes, bytes]
     opening: int
     closing: int
     own: int

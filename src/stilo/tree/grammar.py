@@ -117,6 +117,7 @@ class Grammar:
 
         listed = facts.get("own-listed", ())
         return OwnBrackets(
+            (opening.encode(), closing.encode()),
             min(self._numbers(opening)),
             min(self._numbers(closing)),
             self._language.node_kind_count,
