@@ -70,7 +70,7 @@ class Language:
                 _read_as(facts.get("read-as")),
                 _tokens(facts.get("tokens")),
                 {name: words for name, words in facts.items() if name.startswith("own-")},
-                _pattern(facts.get("joins")),
+                _joins(facts.get("joins")),
             )
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
@@ -185,8 +185,8 @@ def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | N
     return re.compile(words[0].encode()), words[1].encode()
 
 
-def _pattern(words: Sequence[str] | None) -> re.Pattern[bytes] | None:
-    return None if words is None else re.compile("|".join(words).encode())
+def _joins(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], Sequence[str]] | None:
+    return None if words is None else (re.compile(words[0].encode()), words[1:])
 
 
 def _tokens(words: Sequence[str] | None) -> re.Pattern[bytes] | None:

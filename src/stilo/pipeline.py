@@ -221,18 +221,25 @@ def reformat_source(
 ) -> Result:
     """The steps of reformatting, in order; see `reformat`."""
     is_left = False
+    grammar = language.grammar
+    # What is left out of the tree for speed must not matter to the check.
+    room = int(values["width"]) if language.check is not None and not language.wants_fields else 0
     try:
-        tree = language.grammar.read(source, language.whole, language.wants_fields, language.pairs)
+        tree = grammar.read(source, language.whole, language.wants_fields, language.pairs, room)
     except SyntaxFault:
         is_left = _is_left(source, language)
         if not is_left:
             raise
         nothing = Source.from_bytes(b"", source.name)
-        tree = language.grammar.read(nothing, language.whole, False, language.pairs)
-    said = read_directives(tree, source, language, values)
+        tree = grammar.read(nothing, language.whole, False, language.pairs)
     measures = Measures.of(values)
+    said = read_directives(tree, source, language, values)
     rows = language.rows(values, *said.values)
-    planned = plan(tree, rows, language.grammar.punctuation, measures, said.regions)
+    planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
+    if planned.lacking:
+        tree = grammar.with_lacking(tree, planned.lacking, room)
+        said = read_directives(tree, source, language, values)
+        planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
     fitted = fit(planned, measures)
     rendered = render(planned, fitted, values)
     if said.left:
@@ -252,7 +259,7 @@ def reformat_source(
             range(0),
         )
     if text != source.data:
-        verify(language.grammar, source, planned, rendered, text, language.whole, language.check)
+        verify(grammar, source, planned, rendered, text, language.whole, language.check)
     eol = _line_end(source, values)
     touched = None if lines is None else _touched(source, planned, fitted, lines)
     if touched is None:

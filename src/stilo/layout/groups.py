@@ -9,7 +9,7 @@ segments that are fitted one by one.
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import compress, count
@@ -106,6 +106,7 @@ class Plan:
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
     author or a setting asks for it. tails: by closing delimiter, where the separator behind the
     last item is the style's to decide. regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a line.
+    lacking: first tokens of values that were spared brackets of their own, on lines that may not fit.
     """
 
     tree: Tree
@@ -124,6 +125,7 @@ class Plan:
     tails: dict[int, Tail] = field(default_factory=dict)
     measured: Measured | None = None
     idle: list[int] = field(default_factory=list)
+    lacking: list[int] = field(default_factory=list)
 
     def room(self, token: int) -> int:
         """Columns to keep at the end of a line before the one that a token begins."""
@@ -154,7 +156,8 @@ def plan(
     """Decide each gap of a tree as far as its kind goes, and form the groups.
 
     regions: where other values hold than in the file at large, an outer before one in it.
-    Groups are formed only where they are needed: of a line that is sure to fit, none are.
+    Groups are formed only where they are needed: of a line that is sure to fit, none are. Where a
+    line may not fit that was spared brackets of its own, the plan is left there and says so.
     """
     matched = _match(tree, rows, regions)
     row = matched.row
@@ -189,6 +192,8 @@ def plan(
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
     wanted = _unsure(result, matched, events, careful, measured)
+    if result.lacking:
+        return result
     sown = _Sown({}, {}, {})
     sown.add(matched, result, wanted)
     for token in sorted(events):
@@ -320,10 +325,12 @@ def _unsure(
     unsettled.sort()
     starts, ends, width = measured.starts, measured.ends, measures.width
     tails = plan.tails
+    spared = list(tree.spared)
     begin, indent = 0, 0
     at = 0
     stops[len(gap_row)] = 0
-    for token in sorted(stops):
+    sure = sorted(stops)
+    for token in sure:
         while at < len(unsettled) and unsettled[at] < begin:
             at += 1
         calm = at == len(unsettled) or unsettled[at] >= token
@@ -336,8 +343,12 @@ def _unsure(
                 for t in range(begin + 1, token)
                 if plain[gap_row[t]] and not is_firm[t] and t not in events and t not in opened
             ]
+            plan.lacking += spared[bisect_left(spared, begin):bisect_left(spared, token)]
         begin, indent = token, content[stops[token]]
     wanted.sort()
+    for first, (last, _) in tree.spared.items():
+        if sure[bisect_right(sure, first)] <= last:
+            plan.lacking.append(first)
     return wanted
 
 

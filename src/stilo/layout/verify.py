@@ -58,7 +58,7 @@ def verify(
     if may_be_same and not parsed.root_node.has_error:
         if rendered.reworded:
             again = grammar.tree(parsed, data, whole)
-            is_same = _same_beside_prose(grammar, plan, rendered, again)
+            is_same = _same_beside_prose(grammar, plan, rendered, again, is_checked)
         elif grammar.is_edited:
             again = grammar.tree(parsed, data, whole)
             gone = {tree.token_node[t] for t in rendered.removed if t not in plan.own_signs}
@@ -105,11 +105,13 @@ def _same_text(plan: Plan, rendered: Rendered, text: bytes, is_edited: bool) -> 
     )
 
 
-def _same_beside_prose(grammar: Grammar, plan: Plan, rendered: Rendered, again: Tree) -> bool:
+def _same_beside_prose(
+    grammar: Grammar, plan: Plan, rendered: Rendered, again: Tree, is_checked: bool
+) -> bool:
     """Whether code and comments are the same, each by itself, where comments were wrapped.
 
-    The code must have the same text, and the same shape once comments are left out; the comments
-    the same signs, once their marks are.
+    The code must have the same text, and the same shape once comments are left out, unless the
+    language's own check has seen to that; the comments the same signs, once their marks are.
     """
     tree = plan.tree
     comments = {tree.kind[tree.token_node[token]] for token in plan.comments}
@@ -118,7 +120,7 @@ def _same_beside_prose(grammar: Grammar, plan: Plan, rendered: Rendered, again: 
         is_comment = [of.kind[node] in comments for node in of.token_node]
         code = b"".join(t for t, is_said in zip(texts, is_comment) if not is_said)
         said = [t for t, is_said in zip(texts, is_comment) if is_said]
-        shape = [kind for kind in of.shape if kind not in comments]
+        shape = [] if is_checked else [kind for kind in of.shape if kind not in comments]
         return (
             code.translate(None, BLANKS),
             _signs(said, rendered),
@@ -136,12 +138,14 @@ def _signs(comments: list[bytes], rendered: Rendered) -> bytes:
 
 def _edited(tree: Tree, rendered: Rendered) -> list[bytes]:
     """The tokens of the source, with the separators behind last items as the style has them."""
-    return [
-        b""
-            if token in rendered.removed
-            else rendered.rewritten.get(token, text) + rendered.added.get(token, b"")
-        for token, text in enumerate(tree.texts)
-    ]
+    texts = list(tree.texts)
+    for token, text in rendered.rewritten.items():
+        texts[token] = text
+    for token, sign in rendered.added.items():
+        texts[token] += sign
+    for token in rendered.removed:
+        texts[token] = b""
+    return texts
 
 
 def _without_tails(shape: list[int], grammar: Grammar, plan: Plan) -> list[int]:

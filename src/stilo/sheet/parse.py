@@ -103,7 +103,8 @@ FACTS = {
     "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
     "pairs": "opening and closing delimiters, in turn",
-    "joins": "a pattern of what does no more than join two lines, and is dropped",
+    "joins": "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "
+    "that are nothing else",
     "own-brackets": "the brackets that a value may get to run over lines, and the kind with them",
     "own-behind": "kind and token, in turn, behind which a value may get them",
     "own-after": "kind and token, in turn, behind which all else may get them",

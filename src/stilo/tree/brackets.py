@@ -8,9 +8,11 @@ this kind become the same node, so that both are laid out, and come or go, alike
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from collections.abc import Set
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
+from itertools import compress, count
+from operator import not_
+from typing import NamedTuple
 
 from stilo.tree.flat import Tree
 
@@ -42,114 +44,154 @@ class OwnBrackets:
     after: Set[tuple[int, int]]
 
 
-@dataclass(frozen=True)
-class _Pair:
+class _Pair(NamedTuple):
     """A pair to add around nodes that follow each other: the first, and the one behind the last.
 
-    has_node: the two have a node of their own around them.
+    first, last: their tokens. has_node: the two have a node of their own around them.
     """
 
     begin: int
     end: int
+    first: int
+    last: int
     has_node: bool
 
 
-def with_brackets(tree: Tree, own: OwnBrackets, comments: Set[int]) -> Tree:
-    """The tree with brackets of their own in all places where they may stand."""
+def with_brackets(
+    tree: Tree, own: OwnBrackets, comments: Set[int], room: int = 0, wanted: Sequence[int] = ()
+) -> Tree:
+    """The tree with brackets of their own in the places where they may stand.
+
+    room: a value on a line of the source that is no longer than this is spared them, unless it begins
+    at one of the tokens `wanted`: most lines fit, and whether these do is found out later.
+    """
     pairs, kinds, soft = _find(tree, own, comments)
-    if not pairs:
-        tree.soft.update(soft)
-        for node, number in kinds.items():
-            tree.kind[node] = number
-        return tree
+    spared: list[_Pair] = []
+    if room:
+        needed = set(wanted)
+        is_spared = [p.first not in needed and _is_short(tree, p, room) for p in pairs]
+        spared = list(compress(pairs, is_spared))
+        pairs = list(compress(pairs, map(not_, is_spared)))
     kind = list(tree.kind)
+    for pair in pairs:
+        if not pair.has_node:
+            around = kind[pair.begin - 1]
+            kind[pair.begin - 1] = own.listed.get(around, around)
     for node, number in kinds.items():
         kind[node] = number
-    return _rebuilt(tree, kind, own, pairs, soft)
+    return _rebuilt(tree, kind, own, pairs, soft, spared)
+
+
+def _is_short(tree: Tree, pair: _Pair, room: int) -> bool:
+    """Whether a value ends the line that its construct begins, and one that seems to fit."""
+    data, starts = tree.data, tree.token_start
+    end = data.find(b"\n", starts[pair.first])
+    if not 0 <= end - tree.token_end[pair.last] <= 2:
+        return False
+    begin = data.rfind(b"\n", 0, starts[pair.first])
+    blanks = data.count(b" ", starts[pair.first], end)
+    missing = max(0, (pair.last - pair.first) // 2 - blanks)
+    return (
+        end - begin + missing <= room
+        and starts[tree.first(tree.parent[pair.begin])] > begin
+    )
 
 
 def _find(
     tree: Tree, own: OwnBrackets, comments: Set[int]
 ) -> tuple[list[_Pair], dict[int, int], dict[int, int]]:
     """Pairs to add; nodes whose kind changes; opening → closing token of pairs that are there."""
-    kind, parent = tree.kind, tree.parent
+    kind, parent, leaves = tree.kind, tree.parent, tree.token_node
+    last_of = tree.last_token.get
     pairs: list[_Pair] = []
     kinds: dict[int, int] = {}
     soft: dict[int, int] = {}
     leading = {token for _, token in own.behind | own.after}
-    for leaf in tree.token_node:
-        if kind[leaf] not in leading:
-            continue
+    passed = own.never | comments
+    is_leading = map(leading.__contains__, map(kind.__getitem__, leaves))
+    for token in compress(count(), is_leading):
+        leaf = leaves[token]
         around, value = parent[leaf], leaf + 1
         if value >= len(kind) or parent[value] != around:
             continue
-        if (kind[around], kind[leaf]) in own.after:
-            if kind[value] == own.opening:
-                soft[tree.first(value)] = tree.last(around)
-            elif kind[value] not in comments and kind[value] not in own.never:
-                pairs.append(_Pair(value, tree.after(around), False))
-        if (kind[around], kind[leaf]) not in own.behind:
+        place, number = (kind[around], kind[leaf]), kind[value]
+        first = token + 1
+        last = last_of(value, first)
+        if place in own.after:
+            end = tree.last(around)
+            if number == own.opening:
+                soft[first] = end
+            elif number not in passed:
+                pairs.append(_Pair(value, leaves[end] + 1, first, end, False))
+        if place not in own.behind or number in passed:
             continue
-        number = kind[value]
         if number in own.inside:
             if kind[value + 1] == own.opening and parent[value + 1] == value:
-                last = tree.last(value)
-                if kind[tree.token_node[last]] == own.closing:
-                    soft[tree.first(value)] = last
+                if kind[leaves[last]] == own.closing:
+                    soft[first] = last
                 continue
-            pairs.append(_Pair(value + 1, tree.after(value), False))
+            pairs.append(_Pair(value + 1, leaves[last] + 1, first, last, False))
         elif number == own.around:
             inner = [n for n in tree.children(value) if kind[n] not in comments]
             # Brackets within brackets stay, or each run would take away one pair.
             if len(inner) == 3 and kind[inner[1]] not in own.never | {own.around}:
                 kinds[value] = own.own
-                soft[tree.first(value)] = tree.last(value)
+                soft[first] = last
         elif number in own.listed:
-            kinds[value] = own.listed[number]
-            pairs.append(_Pair(value + 1, tree.after(value), False))
-        elif number not in own.never and number not in comments:
-            pairs.append(_Pair(value, tree.after(value), True))
-    pairs.sort(key=lambda pair: pair.begin)
+            pairs.append(_Pair(value + 1, leaves[last] + 1, first, last, False))
+        else:
+            pairs.append(_Pair(value, leaves[last] + 1, first, last, True))
+    pairs.sort()
     return pairs, kinds, soft
 
 
 def _rebuilt(
-    tree: Tree, kind: list[int], own: OwnBrackets, pairs: list[_Pair], soft: dict[int, int]
+    tree: Tree,
+    kind: list[int],
+    own: OwnBrackets,
+    pairs: list[_Pair],
+    soft: dict[int, int],
+    spared: list[_Pair],
 ) -> Tree:
     """The tree with pairs added, which do not overlap; all numbers move up behind them."""
-    firsts = [tree.first(pair.begin) for pair in pairs]
-    lasts = [bisect_left(tree.token_node, pair.end) - 1 for pair in pairs]
     node_of = _moved(len(kind), [(p.begin, 1 + p.has_node, p.end, 1) for p in pairs])
-    token_of = _moved(len(tree.token_node), [(f, 1, l + 1, 1) for f, l in zip(firsts, lasts)])
+    token_of = _moved(len(tree.token_node), [(p.first, 1, p.last + 1, 1) for p in pairs])
     parents = list(map([*node_of, -1].__getitem__, tree.parent))
     leaves = list(map(node_of.__getitem__, tree.token_node))
+    last_token = dict(
+        zip(
+            map(node_of.__getitem__, tree.last_token),
+            map(token_of.__getitem__, tree.last_token.values()),
+        )
+    )
     kinds_new: list[int] = []
     parents_new: list[int] = []
     leaves_new: list[int] = []
     starts: list[int] = []
     ends: list[int] = []
-    last_token: dict[int, int] = {}
     moved_soft = {token_of[opening]: token_of[closing] for opening, closing in soft.items()}
-    closing_of = {last: pair.begin for last, pair in zip(lasts, pairs)}
     node = token = 0
-    for pair, first, last in zip(pairs, firsts, lasts):
-        kinds_new += kind[node:pair.begin]
-        parents_new += parents[node:pair.begin]
+    for begin, end, first, last, has_node in pairs:
+        kinds_new += kind[node:begin]
+        parents_new += parents[node:begin]
         leaves_new += leaves[token:first]
         starts += tree.token_start[token:first]
         ends += tree.token_end[token:first]
-        home = parents[pair.begin]
-        if pair.has_node:
+        home = parents[begin]
+        opening, closing = len(starts), len(starts) + last - first + 2
+        around = tree.parent[begin]
+        while around >= 0 and tree.last_token[around] == last:
+            last_token[node_of[around]] = closing
+            around = tree.parent[around]
+        if has_node:
             kinds_new.append(own.own)
             parents_new.append(home)
-            home = len(kinds_new) - 1
-            parents[pair.begin] = home
-        moved_soft[len(starts)] = len(starts) + last - first + 2
-        if pair.has_node:
-            last_token[home] = len(starts) + last - first + 2
+            home = parents[begin] = len(kinds_new) - 1
+            last_token[home] = closing
+        moved_soft[opening] = closing
         leaves_new.append(len(kinds_new))
-        kinds_new += [own.opening, *kind[pair.begin:pair.end]]
-        parents_new += [home, *parents[pair.begin:pair.end]]
+        kinds_new += [own.opening, *kind[begin:end]]
+        parents_new += [home, *parents[begin:end]]
         at, stop = tree.token_start[first], tree.token_end[last]
         starts += [at, *tree.token_start[first : last + 1], stop]
         ends += [at, *tree.token_end[first : last + 1], stop]
@@ -157,15 +199,12 @@ def _rebuilt(
         leaves_new.append(len(kinds_new))
         kinds_new.append(own.closing)
         parents_new.append(home)
-        node, token = pair.end, last + 1
+        node, token = end, last + 1
     kinds_new += kind[node:]
     parents_new += parents[node:]
     leaves_new += leaves[token:]
     starts += tree.token_start[token:]
     ends += tree.token_end[token:]
-    for old, last in tree.last_token.items():
-        is_around = last in closing_of and old < closing_of[last]
-        last_token[node_of[old]] = token_of[last] + is_around
     field = {node_of[old]: number for old, number in tree.field.items()}
     return Tree(
         tree.data,
@@ -179,6 +218,8 @@ def _rebuilt(
         tree.inner,
         tree.size,
         moved_soft,
+        {token_of[p.first]: (token_of[p.last], p.first) for p in spared},
+        tree if spared else None,
         field,
     )
 

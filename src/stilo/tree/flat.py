@@ -29,6 +29,8 @@ class Tree:
     included, with -1 where a node ends that has children: what a result must have too.
     soft: opening → closing token of brackets of their own, which may come and go.
     inner: the kinds of nodes that have children. size: the number of the grammar's own nodes.
+    spared: values that might have had such brackets, but stand on a short line: first token →
+    last token, and the first one's number in `bare`, the tree with none but those of the source.
     """
 
     data: bytes
@@ -42,6 +44,8 @@ class Tree:
     inner: Set[int]
     size: int
     soft: dict[int, int] = field(default_factory=dict)
+    spared: dict[int, tuple[int, int]] = field(default_factory=dict)
+    bare: Tree | None = None
     field: dict[int, int] = field(default_factory=dict)
 
     def between(self, token: int) -> bytes:
@@ -49,12 +53,6 @@ class Tree:
         start = self.token_end[token - 1] if token else 0
         end = self.token_start[token] if token < len(self.token_start) else len(self.data)
         return self.data[start:end]
-
-    @property
-    def has_strays(self) -> bool:
-        """Whether anything but white space stands between the tokens."""
-        inside = b"".join(self.texts)
-        return len(inside.translate(None, BLANKS)) != len(self.solid)
 
     @cached_property
     def solid(self) -> bytes:

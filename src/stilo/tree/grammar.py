@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import importlib
 import re
-from bisect import bisect_left, bisect_right
+from bisect import bisect_left
 from collections.abc import Iterable, Mapping, Sequence, Set
 from functools import cached_property
 from typing import Any
@@ -19,7 +19,7 @@ import tree_sitter
 from stilo.errors import Fault, StiloError, SyntaxFault
 from stilo.source import Source
 from stilo.tree.brackets import OWN, OwnBrackets, with_brackets
-from stilo.tree.flat import Tree
+from stilo.tree.flat import BLANKS, Tree
 
 PACKAGE_PREFIX = "tree_sitter_"
 
@@ -37,7 +37,8 @@ class Grammar:
     language allows and the grammar does not know; byte for byte, so that places stay.
     tokens: a pattern that finds each token and comment of a text; only for a language in which
     white space does no more than keep tokens apart, so that its tokens are all there is to a text.
-    own: where values may get brackets of their own, by name. joins: a pattern of text that joins two lines, and is dropped.
+    own: where values may get brackets of their own, by name. joins: a pattern of text
+    that joins two lines, and is dropped, and the kinds of leaves that hold nothing else.
     Thread-safe: a parser is made for each parse.
     """
 
@@ -48,7 +49,7 @@ class Grammar:
         read_as: tuple[re.Pattern[bytes], bytes] | None = None,
         tokens: re.Pattern[bytes] | None = None,
         own: Mapping[str, Sequence[str]] | None = None,
-        joins: re.Pattern[bytes] | None = None,
+        joins: tuple[re.Pattern[bytes], Sequence[str]] | None = None,
     ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
@@ -67,7 +68,8 @@ class Grammar:
         self.own = self._own_brackets(own) if own else None
         #: The kinds that are comments; the sheet knows, once it is read.
         self.comments: frozenset[int] = frozenset()
-        self._joins = joins
+        self._joins = joins[0] if joins else None
+        self._joining = frozenset(n for name in joins[1] for n in self._numbers(name)) if joins else frozenset()
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
             number
@@ -209,6 +211,7 @@ class Grammar:
         whole: frozenset[int],
         wants_fields: bool,
         pairs: dict[str, str],
+        room: int = 0,
     ) -> Tree:
         """Parse a source into a flat tree.
 
@@ -217,12 +220,13 @@ class Grammar:
         whole: kinds taken as one token, without looking inside.
         wants_fields: whether some selector asks for the field that a node stands in.
         pairs: opening → closing delimiter, to say what a fault left open.
+        room: of the brackets of their own, those on lines no longer than this are left out.
         Raises SyntaxFault with the place of the first error.
         """
         parsed = self.parse(source.data)
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
-        tree = self.tree(parsed, source.data, whole)
+        tree = self.tree(parsed, source.data, whole, room)
         if wants_fields:
             tree.field.update(read_fields(parsed, tree, whole | self.plain))
         return tree
@@ -232,22 +236,34 @@ class Grammar:
         """Whether tokens may come and go by the places they stand in."""
         return self.own is not None or self._joins is not None
 
-    def tree(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
+    def tree(
+        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], room: int = 0
+    ) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
-        tree = flatten(parsed, whole | self.plain, data)
-        if self._joins is not None and self._joins.search(data):
-            tree = _without(tree, self._joins)
-        if tree.has_strays:
+        tree = flatten(parsed, whole | self.plain, data, self._joining)
+        if _has_strays(tree, self._joins):
             _keep_strays(tree, self._joins)
         if self.own is not None:
-            tree = with_brackets(tree, self.own, self.comments)
+            tree = with_brackets(tree, self.own, self.comments, room)
         return tree
 
+    def with_lacking(self, tree: Tree, lacking: Sequence[int], room: int) -> Tree:
+        """The same tree, with brackets of their own at those of the spared values, too."""
+        if tree.bare is None or self.own is None:
+            return tree
+        wanted = [tree.spared[token][1] for token in lacking]
+        return with_brackets(tree.bare, self.own, self.comments, room, wanted)
 
-def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") -> Tree:
+
+def flatten(
+    parsed: tree_sitter.Tree,
+    whole: frozenset[int],
+    data: bytes = b"",
+    dropped: frozenset[int] = frozenset(),
+) -> Tree:
     """Walk the grammar's tree once, without recursion, into columns.
 
-    Nodes without text are dropped. This and `outline` are the inner loops of reading and of
+    Nodes without text, and leaves of kinds to be dropped, are left out. This and `outline` are the inner loops of reading and of
     checking: positions are asked of leaves only. (Measured: families of children instead of a
     cursor, or a walk level by level, take half as long again.)
     """
@@ -282,7 +298,7 @@ def flatten(parsed: tree_sitter.Tree, whole: frozenset[int], data: bytes = b"") 
             continue
         begin = node.start_byte
         end = node.end_byte
-        if begin != end:
+        if begin != end and number not in dropped:
             add_kind(number)
             add_parent(above)
             add_token(index)
@@ -356,39 +372,27 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
                 return found
 
 
-def _without(tree: Tree, joins: re.Pattern[bytes]) -> Tree:
-    """The tree without the leaves that only join lines, as if white space stood in their place."""
-    dropped = {node for node, text in zip(tree.token_node, tree.texts) if joins.fullmatch(text)}
-    if not dropped:
-        return tree
-    kept = [node for node in range(len(tree.kind)) if node not in dropped]
-    node_of = [bisect_left(kept, node) for node in range(len(tree.kind))]
-    tokens = [t for t, node in enumerate(tree.token_node) if node not in dropped]
-    token_of = [max(0, bisect_right(tokens, t) - 1) for t in range(len(tree.token_node))]
-    return Tree(
-        tree.data,
-        [tree.kind[node] for node in kept],
-        [node_of[tree.parent[node]] if tree.parent[node] >= 0 else -1 for node in kept],
-        [node_of[tree.token_node[t]] for t in tokens],
-        [tree.token_start[t] for t in tokens],
-        [tree.token_end[t] for t in tokens],
-        {node_of[node]: token_of[t] for node, t in tree.last_token.items()},
-        tree.shape,
-        tree.inner,
-        tree.size,
-        {},
-        {node_of[node]: number for node, number in tree.field.items() if node not in dropped},
-    )
+def _has_strays(tree: Tree, joins: re.Pattern[bytes] | None) -> bool:
+    """Whether anything but white space, and what joins lines, stands between the tokens."""
+    inside, solid = b"".join(tree.texts), tree.solid
+    if joins is not None and joins.search(tree.data):
+        inside = joins.sub(b"", inside)
+        solid = joins.sub(b"", tree.data).translate(None, BLANKS)
+    return len(inside.translate(None, BLANKS)) != len(solid)
 
 
 def _keep_strays(tree: Tree, joins: re.Pattern[bytes] | None) -> None:
     """Extend each token over the unknown text that follows it, but for what joins lines."""
-    for token in range(len(tree.token_end)):
-        text = tree.between(token + 1)
+    data, ends = tree.data, tree.token_end
+    behind = [*tree.token_start[1:], len(data)]
+    for token, (end, start) in enumerate(zip(list(ends), behind)):
+        text = data[end:start]
+        if not text or text.isspace():
+            continue
         if joins is not None:
             text = joins.sub(b"  ", text)
         if stray := text.strip():
-            tree.token_end[token] += text.index(stray) + len(stray)
+            ends[token] += text.index(stray) + len(stray)
     del tree.__dict__["texts"]
 
 
