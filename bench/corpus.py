@@ -42,6 +42,8 @@ def words(result: stilo.Result) -> list[bytes]:
         said = re.sub(rb"\W+", b"", b"".join(texts[token] for token in plan.comments))
         kept = set(range(len(texts))).difference(plan.comments)
         return [said, *(texts[token] for token in sorted(kept))]
+    for token in plan.opaque if plan.rows.has_inner_lines else ():  # lines of texts were moved
+        texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
     tails = {tail.found for tail in plan.tails.values()}
     own = result.language.grammar.own
     for token in [*plan.tree.soft, *plan.tree.soft.values()]:

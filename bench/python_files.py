@@ -22,10 +22,17 @@ import stilo
 from corpus import check, files_of
 
 
-def shape(data: bytes) -> str:
-    """The syntax tree as text, without places; names are deleted alike with brackets or without."""
+def shape(data: bytes, cleans: bool) -> str:
+    """The syntax tree as text, without places; names are deleted alike with brackets or without.
+
+    cleans: docstrings count for what `inspect.cleandoc` makes of them.
+    """
     tree = ast.parse(data)
     for node in ast.walk(tree):
+        if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef, ast.AsyncFunctionDef)):
+            doc = ast.get_docstring(node, clean=True) if cleans else None
+            if doc is not None:
+                node.body[0] = ast.Expr(ast.Constant(doc))
         if isinstance(node, ast.Delete) and len(node.targets) == 1:
             node.targets = getattr(node.targets[0], "elts", node.targets)
     return ast.dump(tree)
@@ -43,8 +50,9 @@ def check_python(
     """What is to be counted of a file, and its failures."""
     warnings.simplefilter("ignore")
     data = path.read_bytes()
+    cleans = settings.get("docstrings") == "align"
     try:
-        before = shape(data)
+        before = shape(data, cleans)
     except (SyntaxError, ValueError, RecursionError):
         return Counter(skipped=1), []
     styles = stilo.Styles(settings, "default", "python")
@@ -53,7 +61,7 @@ def check_python(
         return count, failures
     result = stilo.reformat_styled(data, styles.of(path), name=str(path))
     try:
-        if shape(result.data) == before:
+        if shape(result.data, cleans) == before:
             count["trees equal"] += 1
         else:
             failures.append(f"tree differs: {path}")

@@ -12,7 +12,7 @@ from stilo.sheet.cascade import Declared, Style
 #: What is asked of a sequence that is opened, and of no other.
 _WHEN_OPENED = ("open", "close", "shelf", "align", "indent", "tail", "keep", "blank-most")
 #: What is asked of the node that a gap leads to.
-_OF_NODE = ("quotes", "column", "brace", "short", "hang", "blank-before")
+_OF_NODE = ("quotes", "letters", "inner-lines", "column", "brace", "short", "hang", "blank-before")
 _STEPS = {"block": "indent", "continuation": "continuation"}
 
 

@@ -8,13 +8,17 @@ from __future__ import annotations
 import ast
 import warnings
 from collections.abc import Callable, Iterable
+from inspect import cleandoc
 from itertools import chain, compress, repeat
 from operator import attrgetter, call, is_, is_not
 from typing import Any
 
 
-def is_same(before: bytes, after: bytes) -> bool:
-    """Whether two texts have one syntax tree. Raises SyntaxError for the first."""
+def is_same(before: bytes, after: bytes, is_realigned: bool = False) -> bool:
+    """Whether two texts have one syntax tree. Raises SyntaxError for the first.
+
+    is_realigned: docstrings count for what `inspect.cleandoc` makes of them.
+    """
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         one = _parse(before)
@@ -22,6 +26,9 @@ def is_same(before: bytes, after: bytes) -> bool:
             other = _parse(after)
         except SyntaxError:
             return False
+    if is_realigned:
+        _clean(one)
+        _clean(other)
     return _same(one, other)
 
 
@@ -30,6 +37,16 @@ def _parse(text: bytes) -> ast.AST:
         return ast.parse(text)
     except (ValueError, RecursionError, MemoryError) as error:
         raise SyntaxError(f"it cannot be read by Python: {error}") from error
+
+
+def _clean(tree: ast.AST) -> None:
+    """Put in place of each docstring what `inspect.cleandoc` makes of it."""
+    for node in ast.walk(tree):
+        if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef, ast.AsyncFunctionDef)):
+            first = node.body[0] if node.body else None
+            if isinstance(first, ast.Expr) and isinstance(first.value, ast.Constant):
+                if isinstance(first.value.value, str):
+                    first.value.value = cleandoc(first.value.value)
 
 
 def _deleted(statement: ast.Delete) -> tuple[list[ast.expr]]:
@@ -55,6 +72,7 @@ _READERS: dict[type, Callable[[Any], Iterable[Any]]] = {
     if isinstance(kind, type) and issubclass(kind, ast.AST)
 }
 _READERS[ast.Delete] = _deleted
+_READERS[ast.Constant] = lambda node: (node.value,)  # what stands before its quotes is a token's
 _READERS[list] = iter
 
 

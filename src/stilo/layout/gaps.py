@@ -122,9 +122,11 @@ class Rows:
         self.short: list[str] = []
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
-        self.has_quotes = False
+        self.has_spelling = self.has_inner_lines = False
         self.idle: list[bool] = []
-        self.quotes: list[str] = []
+        #: Per row: quotes and letters as they are wanted, and whether further lines move along.
+        self.spelling: list[tuple[str, str]] = []
+        self.inner_lines: list[bool] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
         self.opaque: list[bool] = []
@@ -243,8 +245,10 @@ class Rows:
         self.short.append("" if short == "never" else short)
         self.idle.append(style["idle"].value == "yes")
         self.has_idle |= self.idle[-1]
-        self.quotes.append(str(style["quotes"].value))
-        self.has_quotes |= self.quotes[-1] != "keep"
+        self.spelling.append((str(style["quotes"].value), str(style["letters"].value)))
+        self.has_spelling |= self.spelling[-1] != ("keep", "keep")
+        self.inner_lines.append(style["inner-lines"].value == "align")
+        self.has_inner_lines |= self.inner_lines[-1]
         self.has_asks |= self.asks[-1]
         self.has_cells |= self.cell[-1]
         self.has_tails |= has_tail

@@ -11,8 +11,8 @@ from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Plan
 from stilo.layout.prose import rewrap
-from stilo.layout.quotes import requote
 from stilo.layout.brackets import settle_brackets
+from stilo.layout.spelling import respell
 from stilo.layout.tails import settle_tails
 from stilo.sheet.properties import Value
 from stilo.width import display_width
@@ -30,7 +30,8 @@ class Rendered:
     has, so that the blanks before them follow from other lines. added: what a token's text has
     gained at its end; removed: tokens that are gone, with the gap before them. reworded: comments
     that were wrapped anew, with the mark that their lines begin with; a run of them is now in the
-    first one's text. rewritten: tokens that are spelt in another way, such as with other quotes.
+    first one's text. rewritten: tokens that are spelt in another way, such as with other quotes. realigned: whether the
+    lines within some text were moved.
     """
 
     gaps: list[bytes]
@@ -40,6 +41,7 @@ class Rendered:
     removed: Set[int] = frozenset()
     reworded: Mapping[int, bytes] = field(default_factory=dict)
     rewritten: Mapping[int, bytes] = field(default_factory=dict)
+    realigned: bool = False
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -100,11 +102,14 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
             tokens[token] = moved if trims else _with_blanks(moved, text)
         elif trims and text[-1:].isspace():
             tokens[token] = text.rstrip()
-    rewritten = requote(plan, tokens)
+    realigned = (
+        _align_texts(plan, fitted, gaps, tokens, tab) if plan.rows.has_inner_lines else False
+    )
+    rewritten = respell(plan, tokens)
     prose = int(values["comment-columns"])
     reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
-    return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten)
+    return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten, realigned)
 
 
 def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
@@ -202,6 +207,45 @@ def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value
         moved.append(_margin(column + 3 + depth, tab) + body if body else b"")
     if closes_alone:
         moved[-1] = _margin(column + 1, tab) + last
+    return b"\n".join([first, *moved])
+
+
+def _align_texts(
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], tab: int
+) -> bool:
+    """Move the further lines of texts along with them, in place; whether any was."""
+    rows, row, leaf = plan.rows, plan.row, plan.tree.token_node
+    is_any = False
+    for token in plan.opaque:
+        if rows.inner_lines[row[leaf[token]]] and b"\n" in tokens[token]:
+            margin = _margin(_column(plan, fitted, token, gaps), tab)
+            text = _moved_text(tokens[token], margin)
+            is_any |= text != tokens[token]
+            tokens[token] = text
+    return is_any
+
+
+def _moved_text(text: bytes, margin: bytes) -> bytes:
+    """A text with its further lines set so that the leftmost stands at the margin.
+
+    As PEP 257 reads such texts: tabs take eight columns, blank lines and what stands before the
+    closing quotes alone have no say.
+    """
+    first, *rest = text.split(b"\n")
+    last = rest[-1].lstrip()
+    closes_alone = not last.strip(b"\"'")
+    bodies = [line.lstrip(b" \t") for line in rest]
+    indents = [len(l[:len(l) - len(b)].expandtabs(8)) for l, b in zip(rest, bodies)]
+    said = zip(indents[:-1], bodies[:-1]) if closes_alone else zip(indents, bodies)
+    least = min((indent for indent, body in said if body), default=-1)
+    if least < 0:  # nothing but the closing quotes, whose place then is part of the text
+        return text
+    moved = [
+        margin + b" " * (indent - least) + body if body or indent > least else b""
+        for indent, body in zip(indents, bodies)
+    ]
+    if closes_alone:
+        moved[-1] = margin + b" " * max(0, indents[-1] - least) + last
     return b"\n".join([first, *moved])
 
 

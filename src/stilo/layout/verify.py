@@ -19,8 +19,9 @@ from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.grammar import Grammar, outline
 
-#: A language's own check: whether two texts mean the same to it. Raises SyntaxError for the first.
-Check = Callable[[bytes, bytes], bool]
+#: A language's own check: whether two texts mean the same to it, or (if the third is true) would,
+#: but for the margins of the texts in them. Raises SyntaxError for the first.
+Check = Callable[[bytes, bytes, bool], bool]
 
 
 def verify(
@@ -49,7 +50,11 @@ def verify(
         is_known = grammar.tokens.findall(tree.data) == tree.texts
         if is_known and is_same_text and grammar.tokens.findall(text) == rendered.tokens:
             return
-    is_checked = check is not None and is_same_text and _checked(check, source, tree, text)
+    is_checked = (
+        check is not None
+        and is_same_text
+        and _checked(check, source, tree, text, rendered.realigned)
+    )
     if is_checked and not rendered.reworded:
         return
     data = text if text.endswith(b"\n") else text + b"\n"
@@ -82,9 +87,9 @@ def verify(
     raise UnsafeResult(_difference(source, tree, again, rendered))
 
 
-def _checked(check: Check, source: Source, tree: Tree, text: bytes) -> bool:
+def _checked(check: Check, source: Source, tree: Tree, text: bytes, is_realigned: bool) -> bool:
     try:
-        return check(tree.data, text)
+        return check(tree.data, text, is_realigned)
     except SyntaxError as error:
         message = f"syntax error: {error.msg}; the file is left as it was"
         place = (source.name, error.lineno or 1, max(1, error.offset or 1))

@@ -308,6 +308,20 @@ PROPERTIES = _table(
         "Which quotes a string has that takes no escape for them; else it keeps its own.",
     ),
     Property(
+        "letters",
+        Words(("keep", "lower", "upper-digits")),
+        "keep",
+        "How the letters of a number, or those before the quotes of a string, are written: in small "
+        "ones, or so but for the digits of a hexadecimal number.",
+    ),
+    Property(
+        "inner-lines",
+        Words(("keep", "align")),
+        "keep",
+        "Whether the further lines of a text move along with its first, and stand among themselves "
+        "as they do.",
+    ),
+    Property(
         "comment",
         Words(("none", "line", "block")),
         "none",

@@ -91,10 +91,7 @@ def _is_short(tree: Tree, pair: _Pair, room: int) -> bool:
     begin = data.rfind(b"\n", 0, starts[pair.first])
     blanks = data.count(b" ", starts[pair.first], end)
     missing = max(0, (pair.last - pair.first) // 2 - blanks)
-    return (
-        end - begin + missing <= room
-        and starts[tree.first(tree.parent[pair.begin])] > begin
-    )
+    return end - begin + missing <= room and starts[tree.first(tree.parent[pair.begin])] > begin
 
 
 def _find(

@@ -69,7 +69,9 @@ class Grammar:
         #: The kinds that are comments; the sheet knows, once it is read.
         self.comments: frozenset[int] = frozenset()
         self._joins = joins[0] if joins else None
-        self._joining = frozenset(n for name in joins[1] for n in self._numbers(name)) if joins else frozenset()
+        self._joining = (
+            frozenset(n for name in joins[1] for n in self._numbers(name)) if joins else frozenset()
+        )
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
             number

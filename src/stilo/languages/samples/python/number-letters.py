@@ -1,0 +1,1 @@
+hold = 0XFFab + 1E3 + 2J

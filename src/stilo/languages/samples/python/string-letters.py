@@ -1,0 +1,1 @@
+berths = R"\d+", B"deck", F"{hold}"

@@ -1,0 +1,52 @@
+"""How tokens are spelt: the quotes of strings, wherever that takes no escape, and the letters beside
+them and in numbers."""
+
+from __future__ import annotations
+
+import re
+
+from stilo.layout.groups import Plan
+
+SIGNS = {"double": b'"', "single": b"'"}
+#: What stands before the quotes, the quotes, what is in them, and the quotes again.
+_STRING = re.compile(rb"(\w*)('''|\"\"\"|'|\")(.*)\2", re.DOTALL)
+
+
+def respell(plan: Plan, tokens: list[bytes]) -> dict[int, bytes]:
+    """Change tokens in place to how the style wants them spelt; what was changed, by token."""
+    rows, row = plan.rows, plan.row
+    changed: dict[int, bytes] = {}
+    if not rows.has_spelling:
+        return changed
+    for token, leaf in enumerate(plan.tree.token_node):
+        quotes, letters = rows.spelling[row[leaf]]
+        text = tokens[token]
+        if quotes != "keep":
+            text = _with_quotes(text, SIGNS[quotes])
+        if letters != "keep":
+            text = _with_letters(text, letters)
+        if text != tokens[token]:
+            changed[token] = tokens[token] = text
+    return changed
+
+
+def _with_quotes(text: bytes, sign: bytes) -> bytes:
+    """A string with these quotes, or as it is where they stand within it or are escaped."""
+    found = _STRING.fullmatch(text)
+    if found is None:
+        return text
+    prefix, quotes, inner = found.groups()
+    if sign in inner or sign in quotes or b"\\" + quotes[:1] in inner:
+        return text
+    return prefix + sign * len(quotes) + inner + sign * len(quotes)
+
+
+def _with_letters(text: bytes, letters: str) -> bytes:
+    """A number, or a string as to what stands before its quotes, with letters of this sort."""
+    found = _STRING.fullmatch(text)
+    if found is not None:
+        return found[1].lower() + text[len(found[1]):]
+    small = text.lower()
+    if letters == "upper-digits" and small.startswith(b"0x"):
+        return small[:2] + small[2:].upper()
+    return small
