@@ -224,8 +224,11 @@ def reformat_source(
     grammar = language.grammar
     # What is left out of the tree for speed must not matter to the check.
     room = int(values["width"]) if language.check is not None and not language.wants_fields else 0
+    keeps = values.get("value-brackets") == "keep"
     try:
-        tree = grammar.read(source, language.whole, language.wants_fields, language.pairs, room)
+        tree = grammar.read(
+            source, language.whole, language.wants_fields, language.pairs, room, keeps
+        )
     except SyntaxFault:
         is_left = _is_left(source, language)
         if not is_left:
@@ -237,7 +240,7 @@ def reformat_source(
     rows = language.rows(values, *said.values)
     planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
     if planned.lacking:
-        tree = grammar.with_lacking(tree, planned.lacking, room)
+        tree = grammar.with_lacking(tree, planned.lacking, room, keeps)
         said = read_directives(tree, source, language, values)
         planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
     fitted = fit(planned, measures)

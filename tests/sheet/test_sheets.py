@@ -142,6 +142,14 @@ FAULTS = [
     (".items { role: entries }", "tides.stilo:2:1: a rule that gives a role cannot ask for one"),
     ("@rol deck { wrap: row }", 'tides.stilo:2:1: unknown rule "@rol"; did you mean "role"?'),
     (
+        "@custom-selector :--many array;\n:--mayn { cost: 1 }",
+        'tides.stilo:3:2: unknown name ":--mayn"; did you mean "--many"?'
+    ),
+    (
+        "@custom-selector many array;",
+        "tides.stilo:2:18: a name is written :--name, with selectors behind it"
+    ),
+    (
         "@setting tide { default: 1 }",
         "tides.stilo:2:1: tide needs `values` or `range`, and `default`"
     ),
@@ -206,3 +214,9 @@ def test_our_sheets_are_sound(name: str) -> None:
     assert own.name == name
     assert all(meaning for meaning in own.roles.values())
     assert all(setting.meaning for setting in own.settings.values())
+
+
+def test_a_name_fits_what_its_selectors_fit() -> None:
+    text = '@custom-selector :--many array, object; :--many:not(object) > "," { before: space }'
+    result = stilo.reformat('{"a": [1, 2], "b": 1}', stilo.define_language(text, on="json"))
+    assert result.text == '{"a": [1 , 2], "b": 1}\n'

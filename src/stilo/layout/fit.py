@@ -290,9 +290,10 @@ class _Fitter:
         number = max(number, ~number)
         group = self.groups[number]
         found: Frontier = {}
-        is_sealed = is_bare and group.needs >= 0
+        is_sealed = is_bare and group.needs >= 0 or group.own and self.plan.tree.is_sealed
         if is_sealed or not group.must_open:
-            may_open = [n for n in group.inner if self._may_open(group, n)]
+            never_opens = is_sealed and self.plan.tree.is_sealed
+            may_open = [n for n in group.inner if never_opens or self._may_open(group, n)]
             if may_open or self._is_interrupted(group):
                 if group.own or is_bare:
                     may_open = [~n if self._is_bare(n, number, is_bare) else n for n in may_open]

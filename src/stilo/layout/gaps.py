@@ -93,6 +93,8 @@ class Rows:
         self._grammar = grammar
         #: The brackets that values may get, in this language.
         self.own_brackets = grammar.own
+        #: The kinds that are comments.
+        self.comments = grammar.comments
         self._places: dict[tuple[int, int], Place] = {}
         outside = cascade.states[cascade.outside]
         self._edge = outside.beside
@@ -124,6 +126,8 @@ class Rows:
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
         self.has_spelling = self.has_inner_lines = False
         self.idle: list[bool] = []
+        self.shares: list[bool] = []
+        self.has_shares = False
         #: Per row: quotes and letters as they are wanted, and whether further lines move along.
         self.spelling: list[tuple[str, str]] = []
         self.inner_lines: list[bool] = []
@@ -183,6 +187,8 @@ class Rows:
                     "wrap": style["short"]._replace(value="stack"),
                     "cost": style["short"]._replace(value=1),
                 }
+                if style["hang"].value == "line":
+                    changes["hang"] = style["short"]._replace(value="fits")
                 state = self.cascade.altered(self._states[row], changes)
                 self._shortened[key] = self._new_row(
                     place.around, place.beside, state, _sort(packed).kind
@@ -245,6 +251,8 @@ class Rows:
         self.short.append("" if short == "never" else short)
         self.idle.append(style["idle"].value == "yes")
         self.has_idle |= self.idle[-1]
+        self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
+        self.has_shares |= self.shares[-1]
         self.spelling.append((str(style["quotes"].value), str(style["letters"].value)))
         self.has_spelling |= self.spelling[-1] != ("keep", "keep")
         self.inner_lines.append(style["inner-lines"].value == "align")

@@ -33,13 +33,14 @@ from stilo.layout.gaps import (
     Rows,
     opens_plainly,
 )
+from stilo.layout.shared import keep_shared_lines
 from stilo.layout.regions import Region, most_careful
 from stilo.layout.tails import Tail, find_tails
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
 # How a hanging node is wrapped.
-_HANGS = {"line": "stack-always", "soft": "stack"}
+_HANGS = {"line": "stack-always", "fits": "stack", "soft": "stack"}
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
 
@@ -191,7 +192,10 @@ def plan(
             events[token] = (gap.part, gap.line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
-    wanted = _unsure(result, matched, events, careful, measured)
+    content = _columns_of_lines(matched, rows, careful)
+    if rows.has_shares:
+        keep_shared_lines(result, matched, events, measured, content, careful.width)
+    wanted = _unsure(result, matched, events, content, careful.width, measured)
     if result.lacking:
         return result
     sown = _Sown({}, {}, {})
@@ -219,8 +223,10 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
             events[token] = (gap.part, True, gap.blank, number, False)
             plan.asked.add(token)
     for number in matched.laden:
-        token = tree.first(matched.seeds[number].node) + 1
-        if token not in events:
+        seed = matched.seeds[number]
+        token = tree.first(seed.node) + (not seed.hanging)
+        hangs = not seed.hanging and seed.node in matched.hang_of
+        if not hangs and not (token in events and events[token][1]):
             events[token] = (OPEN, True, plan.gap(token).blank, number, False)
             plan.asked.add(token)
     for number, tokens in counted.items():
@@ -271,11 +277,25 @@ class _Sown:
             self.forced.setdefault(number, set()).add(token)
 
 
+def _columns_of_lines(matched: Matched, rows: Rows, measures: Measures) -> list[int]:
+    """The column at which the lines of each seed begin that are sure."""
+    seeds, clear = matched.seeds, matched.clear
+    content = [0] * len(seeds)
+    for number in compress(count(), clear):
+        seed = seeds[number]
+        if number:
+            content[number] = (
+                content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
+            )
+    return content
+
+
 def _unsure(
     plan: Plan,
     matched: Matched,
     events: dict[int, Event],
-    measures: Measures,
+    content: Sequence[int],
+    width: int,
     measured: Measured,
 ) -> list[int]:
     """The plain gaps that have to be looked at: all but those within lines that surely fit.
@@ -285,12 +305,6 @@ def _unsure(
     """
     rows, gap_row, tree = plan.rows, plan.gap_row, plan.tree
     seeds, clear = matched.seeds, matched.clear
-    content = [0] * len(seeds)
-    for number, seed in enumerate(seeds):
-        if number and clear[number]:
-            content[number] = (
-                content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
-            )
     plain = rows.plain_part
     group_of = matched.group_of
     is_firm = list(map(rows.firm.__getitem__, gap_row))
@@ -323,7 +337,7 @@ def _unsure(
         elif forced or part != NONE:
             unsettled.append(token)
     unsettled.sort()
-    starts, ends, width = measured.starts, measured.ends, measures.width
+    starts, ends = measured.starts, measured.ends
     tails = plan.tails
     spared = list(tree.spared)
     begin, indent = 0, 0
@@ -472,7 +486,7 @@ def _match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             add_group(shared)
             continue
         node = len(row) - 1
-        if rows.short[found] and _is_short(tree, node, rows.short[found]):
+        if rows.short[found] and _is_short(tree, rows, node, found):
             found = row[-1] = rows.shortened(place, found, kind)
             short.add(node)
             outer = shared
@@ -510,8 +524,22 @@ def _match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
     return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
 
 
-def _is_short(tree: Tree, node: int, when: str) -> bool:
-    """Whether a body holds no more than one item beside its delimiters, as it was written."""
+def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
+    """Whether a body holds no more than one item beside its delimiters, as it was written.
+
+    A body that hangs has no delimiters, and what counts is whether it begins on its header's line.
+    """
+    when = rows.short[row]
+    if rows.starts[row] & HANGING:
+        children = tree.children(node)
+        first = tree.first(next(children))
+        return (
+            (when == "fits" or b"\n" not in tree.between(first))
+            and all(
+                tree.kind[child] in rows.comments and b"\n" not in tree.between(tree.first(child))
+                for child in children
+            )
+        )
     if len(tree.child_kinds(node)) > 3:
         return False
     if when == "fits":
@@ -638,8 +666,9 @@ def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) 
         return
     group.hard = True
     group.bulky |= is_bulky  # first, since what stands before the first gap then may open
+    stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
     if not (group.own and is_free or may_open_inside(plan, group, group.part_of(token))):
-        group.must_open = True
+        group.must_open = not stays_closed
 
 
 def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
@@ -647,7 +676,8 @@ def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     if part == 0 and group.bulky:
         return True
     last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
-    grant = group.style["grant"].value if not group.hanging else "all"
+    is_line = group.hanging and group.style["hang"].value != "fits"
+    grant = "all" if is_line else group.style["grant"].value
     if grant == "all" or (grant == "last" and part == last_part):
         return True
     if part > last_part or not part:

@@ -45,7 +45,7 @@ class _Candidates:
 
 #: What of a parent's and of a left sibling's style decides the gap before a node.
 SAID_AROUND = ("between", "wrap", "spine", "authored", "row-most", "tail", "separator")
-SAID_BESIDE = ("after", "break", "blank-after")
+SAID_BESIDE = ("after", "break", "blank-after", "line-sharing")
 
 _UNSAID = (-1, (0, 0, 0), -1)
 INITIAL: dict[str, Declared] = {

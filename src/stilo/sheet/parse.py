@@ -116,6 +116,10 @@ FACTS = {
 }
 
 
+#: The rules of a sheet that are no style, as in CSS; names of selectors are those of CSS Extensions.
+AT_RULES = ("language", "role", "setting", "custom-selector")
+
+
 def parse_nodes(text: str) -> list[Any]:
     """The sheet's rules as tinycss2 nodes."""
     nodes: list[Any] = tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
@@ -154,8 +158,13 @@ def read_sheet(
                 _read_role(sheet, node, known)
             elif word == "setting":
                 _read_setting(sheet, node, known)
+            elif word == "custom-selector":
+                try:
+                    reader.read_name(node.prelude)
+                except SelectorFault as fault:
+                    _fault(sheet, fault.token or node, fault.message)
             else:
-                message = f'unknown rule "@{word}"{near(word, ["language", "role", "setting"])}'
+                message = f'unknown rule "@{word}"{near(word, AT_RULES)}'
                 _fault(sheet, node, message)
         elif node.type == "qualified-rule":
             _read_rule(sheet, node, reader, roles, known, seen)

@@ -282,10 +282,17 @@ PROPERTIES = _table(
     ),
     Property(
         "hang",
-        Words(("none", "line", "soft")),
+        Words(("none", "line", "fits", "soft")),
         "none",
         "The node stands on a new line, one step in: always (`line`), or where it does not fit "
-        "(`soft`).",
+        "(`fits`; `soft`, by the step of a line that is carried on).",
+    ),
+    Property(
+        "line-sharing",
+        Words(("split", "keep")),
+        "split",
+        "Whether items that this sign parts stay on one line where their author set them so, if they "
+        "fit.",
     ),
     Property("blank-before", Whole(0, 9), 0, "The least number of blank lines before the item."),
     Property("blank-after", Whole(0, 9), 0, "The least number of blank lines after the item."),

@@ -50,6 +50,7 @@ FORMS = {
     "A + B": "B, the next sibling of A",
     "A ~ B": "B, a later sibling of A",
     "A, B": "either",
+    ":--name": "what `@custom-selector :--name A, B;` above it fits: simple selectors, either",
 }
 
 
@@ -161,6 +162,16 @@ class SelectorReader:
         self._grammar = grammar
         self._roles = roles
         self._comments = comments
+        self._named: dict[str, tuple[Compound, ...]] = {}
+
+    def read_name(self, tokens: Sequence[Any]) -> None:
+        """Take in what `@custom-selector :--name A, B` says. Raises SelectorFault."""
+        words = _strip(tokens)
+        is_named = len(words) > 2 and words[0] == ":" and words[1].type == "ident"
+        if not (is_named and words[1].value.startswith("--")):
+            where = words[0] if words else None
+            raise SelectorFault("a name is written :--name, with selectors behind it", where)
+        self._named[words[1].value] = tuple(self.compound(part) for part in _split(words[2:]))
 
     def read_list(self, tokens: Sequence[Any]) -> list[Selector]:
         """Selectors separated by commas. Raises SelectorFault."""
@@ -221,6 +232,8 @@ class SelectorReader:
                 elif named.type == "ident" and named.value == "only-child":
                     first = True
                     tests.append(self._simple_test("last-child", named))
+                elif named.type == "ident" and named.value.startswith("--"):
+                    within.append((True, self._by_name(named)))
                 elif named.type == "ident":
                     tests.append(self._simple_test(named.value, named))
                 elif named.type == "function" and named.name in ("is", "not"):
@@ -233,6 +246,12 @@ class SelectorReader:
             else:
                 raise SelectorFault(f"{_shown(token)} does not belong here", token)
         return Compound(kinds, fields, frozenset(roles), first, tuple(tests), tuple(within))
+
+    def _by_name(self, token: Any) -> tuple[Compound, ...]:
+        if token.value not in self._named:
+            message = f'unknown name ":{token.value}"{near(token.value, list(self._named))}'
+            raise SelectorFault(message, token)
+        return self._named[token.value]
 
     def _kind(self, token: Any) -> Numbers:
         if self._grammar is None:
@@ -365,12 +384,17 @@ def _text_test(block: Any) -> Test:
         raise SelectorFault('[text…] takes =, ^=, $= or ~= (a pattern) and a string', block)
     wanted = str(tokens[-1].value)
     name = block.serialize()
+    sign = wanted.encode()
     if operator == "=":
-        return Test(name, lambda tree, node: tree.text(node) == wanted)
+        def is_all(tree: Tree, node: int) -> bool:
+            start, end = tree.extent(node)
+            return end - start == len(sign) and tree.data.startswith(sign, start)
+
+        return Test(name, is_all)
     if operator == "^=":
-        return Test(name, lambda tree, node: tree.text(node).startswith(wanted))
+        return Test(name, lambda tree, node: tree.data.startswith(sign, *tree.extent(node)))
     if operator == "$=":
-        return Test(name, lambda tree, node: tree.text(node).endswith(wanted))
+        return Test(name, lambda tree, node: tree.data.endswith(sign, *tree.extent(node)))
     try:
         pattern = re.compile(wanted)
     except re.error as error:

@@ -58,14 +58,22 @@ class _Pair(NamedTuple):
 
 
 def with_brackets(
-    tree: Tree, own: OwnBrackets, comments: Set[int], room: int = 0, wanted: Sequence[int] = ()
+    tree: Tree,
+    own: OwnBrackets,
+    comments: Set[int],
+    room: int = 0,
+    keeps: bool = False,
+    wanted: Sequence[int] = (),
 ) -> Tree:
     """The tree with brackets of their own in the places where they may stand.
 
     room: a value on a line of the source that is no longer than this is spared them, unless it begins
     at one of the tokens `wanted`: most lines fit, and whether these do is found out later.
+    keeps: those of the source stay as they are, and the others never come.
     """
     pairs, kinds, soft = _find(tree, own, comments)
+    if keeps:
+        kinds, soft = {}, {}
     spared: list[_Pair] = []
     if room:
         needed = set(wanted)
@@ -79,7 +87,7 @@ def with_brackets(
             kind[pair.begin - 1] = own.listed.get(around, around)
     for node, number in kinds.items():
         kind[node] = number
-    return _rebuilt(tree, kind, own, pairs, soft, spared)
+    return _rebuilt(tree, kind, own, pairs, soft, spared, keeps)
 
 
 def _is_short(tree: Tree, pair: _Pair, room: int) -> bool:
@@ -149,6 +157,7 @@ def _rebuilt(
     pairs: list[_Pair],
     soft: dict[int, int],
     spared: list[_Pair],
+    is_sealed: bool,
 ) -> Tree:
     """The tree with pairs added, which do not overlap; all numbers move up behind them."""
     node_of = _moved(len(kind), [(p.begin, 1 + p.has_node, p.end, 1) for p in pairs])
@@ -217,6 +226,7 @@ def _rebuilt(
         moved_soft,
         {token_of[p.first]: (token_of[p.last], p.first) for p in spared},
         tree if spared else None,
+        is_sealed,
         field,
     )
 

@@ -31,6 +31,7 @@ class Tree:
     inner: the kinds of nodes that have children. size: the number of the grammar's own nodes.
     spared: values that might have had such brackets, but stand on a short line: first token →
     last token, and the first one's number in `bare`, the tree with none but those of the source.
+    is_sealed: brackets of their own, that are not in the source, never come.
     """
 
     data: bytes
@@ -46,6 +47,7 @@ class Tree:
     soft: dict[int, int] = field(default_factory=dict)
     spared: dict[int, tuple[int, int]] = field(default_factory=dict)
     bare: Tree | None = None
+    is_sealed: bool = False
     field: dict[int, int] = field(default_factory=dict)
 
     def between(self, token: int) -> bytes:
@@ -103,9 +105,14 @@ class Tree:
             child = child + 1 if last is None else token_node[last] + 1
         return found
 
+    def extent(self, node: int) -> tuple[int, int]:
+        """Where the text of a node starts and ends."""
+        first = bisect_left(self.token_node, node)
+        return self.token_start[first], self.token_end[self.last_token.get(node, first)]
+
     def text(self, node: int) -> str:
         """The text of a node as it stands in the source."""
-        start, end = self.token_start[self.first(node)], self.token_end[self.last(node)]
+        start, end = self.extent(node)
         return self.data[start:end].decode()
 
     def token_text(self, token: int) -> bytes:

@@ -214,6 +214,7 @@ class Grammar:
         wants_fields: bool,
         pairs: dict[str, str],
         room: int = 0,
+        keeps: bool = False,
     ) -> Tree:
         """Parse a source into a flat tree.
 
@@ -223,12 +224,13 @@ class Grammar:
         wants_fields: whether some selector asks for the field that a node stands in.
         pairs: opening → closing delimiter, to say what a fault left open.
         room: of the brackets of their own, those on lines no longer than this are left out.
+        keeps: no brackets come or go.
         Raises SyntaxFault with the place of the first error.
         """
         parsed = self.parse(source.data)
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
-        tree = self.tree(parsed, source.data, whole, room)
+        tree = self.tree(parsed, source.data, whole, room, keeps)
         if wants_fields:
             tree.field.update(read_fields(parsed, tree, whole | self.plain))
         return tree
@@ -239,22 +241,27 @@ class Grammar:
         return self.own is not None or self._joins is not None
 
     def tree(
-        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], room: int = 0
+        self,
+        parsed: tree_sitter.Tree,
+        data: bytes,
+        whole: frozenset[int],
+        room: int = 0,
+        keeps: bool = False
     ) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
         tree = flatten(parsed, whole | self.plain, data, self._joining)
         if _has_strays(tree, self._joins):
             _keep_strays(tree, self._joins)
         if self.own is not None:
-            tree = with_brackets(tree, self.own, self.comments, room)
+            tree = with_brackets(tree, self.own, self.comments, room, keeps)
         return tree
 
-    def with_lacking(self, tree: Tree, lacking: Sequence[int], room: int) -> Tree:
+    def with_lacking(self, tree: Tree, lacking: Sequence[int], room: int, keeps: bool) -> Tree:
         """The same tree, with brackets of their own at those of the spared values, too."""
         if tree.bare is None or self.own is None:
             return tree
         wanted = [tree.spared[token][1] for token in lacking]
-        return with_brackets(tree.bare, self.own, self.comments, room, wanted)
+        return with_brackets(tree.bare, self.own, self.comments, room, keeps, wanted)
 
 
 def flatten(

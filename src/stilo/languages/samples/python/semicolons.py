@@ -1,0 +1,2 @@
+ramp.lower(); deck.open()
+board(queue)

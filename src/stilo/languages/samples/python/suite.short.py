@@ -1,0 +1,3 @@
+if deck.full: close()
+for lorry in queue:
+    board(lorry)

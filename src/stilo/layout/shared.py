@@ -1,0 +1,49 @@
+"""Statements that share a line: those that their author set behind each other, if they fit there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import compress, count, pairwise
+from typing import TYPE_CHECKING
+
+from stilo.layout.columns import Measured
+from stilo.layout.gaps import NONE
+
+if TYPE_CHECKING:
+    from stilo.layout.comments import Event
+    from stilo.layout.groups import Matched, Plan
+
+
+def keep_shared_lines(
+    plan: Plan,
+    matched: Matched,
+    events: dict[int, Event],
+    measured: Measured,
+    content: Sequence[int],
+    width: int,
+) -> None:
+    """Note in `events` each gap between statements that stays without a line end.
+
+    content: the column of the lines of each seed. A run of statements shares its line only as a whole, and
+    only where nothing else in it would end a line.
+    """
+    rows, tree = plan.rows, plan.tree
+    sharing = {
+        token
+        for token in compress(count(), map(rows.shares.__getitem__, plan.gap_row))
+        if token and token not in events and b"\n" not in tree.between(token)
+    }
+    firm = [t for t in compress(count(), map(rows.firm.__getitem__, plan.gap_row)) if t]
+    ends = sorted({0, *firm, *events, len(plan.gap_row)} - sharing | set(measured.multi))
+    for begin, behind in pairwise(ends):
+        run = [token for token in range(begin + 1, behind) if token in sharing]
+        if not run or begin in measured.multi:
+            continue
+        first, last = tree.gap_right(run[0]), tree.gap_right(run[-1])
+        home = tree.parent[first]
+        is_whole = begin == tree.first(home) or tree.parent[tree.gap_right(begin)] == home
+        number = matched.owner(tree, first, plan.gap(run[0]))
+        end = content[number] + measured.ends[behind - 1] - measured.starts[begin]
+        if is_whole and tree.last(last) < behind and end <= width:
+            for token in run:
+                events[token] = (NONE, False, 0, number, False)
