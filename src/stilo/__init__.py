@@ -34,6 +34,7 @@ if TYPE_CHECKING:
         language_names,
         load_language,
     )
+    from stilo.notebook import NotebookResult
     from stilo.pipeline import Edit, Result, reformat, reformat_file, reformat_styled
     from stilo.source import Position
     from stilo.style.given import Given
@@ -53,6 +54,7 @@ __all__ = [
     "Finding",
     "Given",
     "Language",
+    "NotebookResult",
     "OutOfRange",
     "Position",
     "Reason",
@@ -79,6 +81,7 @@ _MODULES = (
     "errors",
     "explain",
     "language",
+    "notebook",
     "pipeline",
     "source",
     "style.given",

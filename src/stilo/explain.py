@@ -51,15 +51,18 @@ class Reason:
 
 @dataclass(frozen=True)
 class Finding:
-    """One place of a source that is not in style."""
+    """One place of a source that is not in style; cell: of a notebook, from 1, or 0."""
 
     position: Position
     message: str
     reason: Reason | None
+    cell: int = 0
 
     def __str__(self) -> str:
+        line, column = self.position
+        where = f"in cell {self.cell}: " if self.cell else ""
         tail = f" ({self.reason})" if self.reason else ""
-        return f"{self.position.line}:{self.position.column}: {self.message}{tail}"
+        return f"{line}:{column}: {where}{self.message}{tail}"
 
 
 @dataclass(frozen=True)

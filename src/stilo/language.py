@@ -72,9 +72,13 @@ class Language:
                 {name: words for name, words in facts.items() if name.startswith("own-")},
                 _joins(facts.get("joins")),
             )
+            #: What in the cells of notebooks is none of this language: lines, and whole cells.
+            self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()))
+            self._foreign_cell = re.compile("|".join(facts.get("foreign-cell", ["(?!)"])))
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
-        self.files: tuple[str, ...] = tuple(facts.get("files", ()))
+        self.notebooks: tuple[str, ...] = tuple(facts.get("notebooks", ()))
+        self.files: tuple[str, ...] = (*facts.get("files", ()), *self.notebooks)
         pairs = facts.get("pairs", [])
         self.pairs: dict[str, str] = dict(zip(pairs[::2], pairs[1::2]))
         #: What stands before and behind the words of a comment that the tool writes, or nothing.
@@ -127,6 +131,14 @@ class Language:
         self.settings = {n: setting for n, setting in heard.items() if n not in without}
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
+
+    def is_notebook(self, path: str) -> bool:
+        """Whether a file's name says that it is a notebook."""
+        return any(fnmatchcase(PurePath(path).name, glob) for glob in self.notebooks)
+
+    def is_foreign_cell(self, text: str) -> bool:
+        """Whether a cell of a notebook is left as it is."""
+        return self._foreign_cell.match(text.lstrip()) is not None
 
     @cached_property
     def check(self) -> Check | None:
@@ -183,6 +195,13 @@ def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | N
     if len(words) != 2 or len(words[1].encode()) != 1:
         raise ValueError("read-as takes a pattern and one character")
     return re.compile(words[0].encode()), words[1].encode()
+
+
+def _foreign_lines(patterns: Sequence[str]) -> re.Pattern[str]:
+    """Lines of these patterns, with those that are joined to them, and their margin apart."""
+    either = "|".join(patterns) or "(?!)"
+    joined = r"(?:(?<=\\)\n.+)*"
+    return re.compile(rf"^(?P<margin>[ \t]*)(?P<said>(?:{either}){joined})$", re.MULTILINE)
 
 
 def _joins(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], Sequence[str]] | None:
@@ -294,7 +313,8 @@ def _globs() -> tuple[tuple[str, str], ...]:
     """(glob, language) of all our sheets."""
     found = []
     for name in language_names():
-        for glob in read_facts(sheet_text(name), name).facts.get("files", ()):
+        facts = read_facts(sheet_text(name), name).facts
+        for glob in (*facts.get("files", ()), *facts.get("notebooks", ())):
             found.append((glob, name))
     return tuple(found)
 

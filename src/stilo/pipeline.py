@@ -8,7 +8,7 @@ is compiled of a sheet, and that is shared safely between threads.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
@@ -27,6 +27,7 @@ from stilo.source import BOM, OTHER_CHARSETS, Position, Source
 from stilo.style.directives import MARK, Directives, directive_words, read_directives
 
 if TYPE_CHECKING:
+    from stilo.notebook import NotebookResult
     from stilo.style.given import Given
     from stilo.style.resolve import FileStyle, Styles
 
@@ -158,8 +159,23 @@ def reformat_styled(
     *,
     lines: tuple[int, int] | None = None,
     name: str = "text",
-) -> Result:
-    """Lay a text out by the style that was found for a file; else as `reformat`."""
+) -> Result | NotebookResult:
+    """Lay a text out by the style that was found for a file; else as `reformat`.
+
+    Of a notebook, by its name, the code in its cells is laid out. Raises UnreadableSource also
+    where it is none, or has cells in another language.
+    """
+    if style.language.is_notebook(name):
+        from stilo.notebook import reformat_notebook
+
+        data = text.encode() if isinstance(text, str) else text
+        values = {**style.values, "line-ends": "lf", "charset": "keep"}
+
+        def lay_out(cell: Source, within: tuple[int, int] | None) -> Result:
+            return reformat_source(cell, style.language, values, within, style.origins, True)
+
+        source = Source.from_bytes(data, name)
+        return reformat_notebook(source, style.language, lay_out, lines)
     return _reformat(text, style.language, style.values, style.origins, lines, name)
 
 
@@ -170,7 +186,7 @@ def reformat_file(
     *,
     lines: tuple[int, int] | None = None,
     styles: Styles | None = None,
-) -> Result:
+) -> Result | NotebookResult:
     """Lay a file out (without writing it), by its style: as the files of settings around it say.
 
     language: found by the file's name and by these files if not given. style: values of settings
@@ -218,8 +234,9 @@ def reformat_source(
     values: Mapping[str, Value],
     lines: tuple[int, int] | None = None,
     origins: Mapping[str, Given] | None = None,
+    is_cell: bool = False,
 ) -> Result:
-    """The steps of reformatting, in order; see `reformat`."""
+    """The steps of reformatting, in order; see `reformat`. is_cell: the text is a notebook's cell."""
     is_left = False
     grammar = language.grammar
     # What is left out of the tree for speed must not matter to the check.
@@ -244,7 +261,7 @@ def reformat_source(
         said = read_directives(tree, source, language, values)
         planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
     fitted = fit(planned, measures)
-    rendered = render(planned, fitted, values)
+    rendered = render(planned, fitted, values, is_cell)
     if said.left:
         rendered = leave(planned, rendered, said.left)
     text = rendered.text()
@@ -268,7 +285,7 @@ def reformat_source(
     if touched is None:
         data = _finish(source, text, eol, str(values["charset"]))
     else:
-        data = _apply(source.raw, _edits(source, planned, rendered, eol, touched))
+        data = apply_edits(source.raw, _edits(source, planned, rendered, eol, touched))
     return Result(
         source, language, values, origins or {}, said, data, planned, fitted, rendered, touched
     )
@@ -282,7 +299,8 @@ def _is_left(source: Source, language: Language) -> bool:
     return any(directive_words(comment) == ["leave", "file"] for comment in comments)
 
 
-def _apply(raw: bytes, edits: list[Edit]) -> bytes:
+def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
+    """What edits, in order and apart, make of a text."""
     pieces, at = [], 0
     for edit in edits:
         pieces += [raw[at:edit.start], edit.text]

@@ -10,6 +10,7 @@ import stilo
 
 CASES = [
     ("each on its own", {}, "a = 1; b = 2\n", "a = 1\nb = 2\n"),
+    ("imports", {}, "import a; import b; c\n", "import a\nimport b\n\nc\n"),
     ("behind each other", {"semicolons": "keep"}, "a=1;b=2;\nc\n", "a = 1; b = 2\nc\n"),
     (
         "too long together",

@@ -13,6 +13,7 @@ import stilo
 DEMO_FILES = {
     "Sailing.java": "enum Status",
     "tickets.py": "def fare",
+    "fares.ipynb": "\"fares",
     "timetable.json": "\"sailings\"",
 }
 

@@ -17,12 +17,12 @@ import click
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 
 if TYPE_CHECKING:
-    from stilo import Result
+    from stilo import NotebookResult, Result
 
 
 def _results(
     paths: Sequence[str], wanted: Wanted, failures: Failures, skipped: list[str]
-) -> Iterator[tuple[str, Result]]:
+) -> Iterator[tuple[str, Result | NotebookResult]]:
     """Lay each file out; tell what fails and go on."""
     import stilo
 

@@ -51,8 +51,10 @@ class Rendered:
         return b"".join(pieces)
 
 
-def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
-    """Write each gap and token out."""
+def render(
+    plan: Plan, fitted: Fitted, values: Mapping[str, Value], is_cell: bool = False
+) -> Rendered:
+    """Write each gap and token out. is_cell: an idle sign at the end of the text stays."""
     tree = plan.tree
     tokens = list(tree.texts)
     if not tokens:
@@ -90,7 +92,7 @@ def render(plan: Plan, fitted: Fitted, values: Mapping[str, Value]) -> Rendered:
         following = token + 1
         while following in plan.trailing:
             following += 1
-        if following == len(tokens) or following in fitted.breaks:
+        if following in fitted.breaks or (following == len(tokens) and not is_cell):
             tokens[token] = gaps[token] = b""
             removed.add(token)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))

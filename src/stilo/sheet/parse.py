@@ -102,6 +102,9 @@ FACTS = {
     "read-as": "a pattern that the grammar cannot read, and the character it is read as",
     "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
     "files": "globs of the file names that are in this language",
+    "notebooks": "globs of the names of notebooks that may have cells in this language",
+    "foreign-cell": "a pattern at the begin of cells that are left as they are",
+    "foreign-lines": "patterns of lines in cells that are said to the notebook, not to the language",
     "pairs": "opening and closing delimiters, in turn",
     "joins": "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "
     "that are nothing else",

@@ -198,6 +198,10 @@ class Grammar:
             data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
         return tree_sitter.Parser(self._language).parse(data)
 
+    def reads(self, data: bytes) -> bool:
+        """Whether a text parses without an error."""
+        return not self.parse(data).root_node.has_error
+
     def leading(self, data: bytes, comments: frozenset[int]) -> list[str]:
         """The comments before all code of a text, which need not parse."""
         found = []

@@ -1,0 +1,337 @@
+"""Notebooks: documents in JSON with code in cells, of which the code alone is laid out.
+
+The format is Jupyter's, nbformat 4 (https://nbformat.readthedocs.io): the source of a cell is a
+string, or a list of strings that are its lines. All else stays byte for byte, as does each line of
+a cell that comes out as it was. What in a cell is not of its language but said to the notebook
+(the sheet knows the patterns) stands still while the rest is laid out around it.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from stilo.errors import Fault, OutOfRange, SyntaxFault, UnreadableSource, UnsafeResult
+from stilo.source import Position, Source
+
+if TYPE_CHECKING:
+    from stilo.explain import Decision, Finding
+    from stilo.language import Language
+    from stilo.pipeline import Edit, Result
+
+_BLANKS = re.compile(r"[ \t\r\n]*")
+_DECODER = json.JSONDecoder()
+#: A line with its end, as far as it has one.
+_LINE = re.compile(r"[^\n]*\n|[^\n]+")
+
+
+@dataclass(frozen=True)
+class Cell:
+    """The code of a cell. number: among all cells, from 1. strings: where in the document the strings
+    stand that it is made of (quotes included), in characters. is_list: whether they are in a list.
+    """
+
+    number: int
+    text: str
+    strings: tuple[tuple[int, int], ...]
+    is_list: bool
+
+
+class LaidOut(NamedTuple):
+    """A cell, what reformatting it found, and the names that stood in for what is not code there."""
+
+    cell: Cell
+    result: Result
+    stand_ins: Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class NotebookResult:
+    """What reformatting a notebook found: as for `Result`, of all its cells together.
+
+    Positions are those of the document: line and column of a string's line in it.
+    """
+
+    source: Source
+    cells: tuple[LaidOut, ...]
+    data: bytes
+    edits: tuple[Edit, ...]
+
+    @property
+    def text(self) -> str:
+        """The whole result as a string."""
+        return self.data.decode().removeprefix("\ufeff")
+
+    @property
+    def changed(self) -> bool:
+        """Whether the result differs from the source."""
+        return self.data != self.source.raw
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What in the cells is not in style."""
+        return tuple(
+            replace(
+                finding,
+                position=self._place(cell, finding.position),
+                message=_restored(finding.message, stand_ins),
+                cell=cell.number,
+            )
+            for cell, result, stand_ins in self.cells
+            if result.changed
+            for finding in result.findings
+        )
+
+    @property
+    def settings_consulted(self) -> frozenset[str]:
+        """The settings that some decision in some cell consulted."""
+        return frozenset[str]().union(*(done.result.settings_consulted for done in self.cells))
+
+    def decision(self, line: int, column: int | None = None) -> Decision:
+        """What decided the gap at a place of the document. Raises OutOfRange."""
+        for cell, result, stand_ins in self.cells:
+            for number, at in enumerate(self._lines(cell), 1):
+                if at.line == line and cell.is_list:
+                    wanted = None if column is None else max(1, column - at.column + 1)
+                    found = result.decision(number, wanted)
+                    return replace(
+                        found,
+                        position=self._place(cell, found.position),
+                        before=_restored(found.before, stand_ins),
+                        after=_restored(found.after, stand_ins),
+                    )
+        raise OutOfRange(self.source.name, f"code in line {line}", "name a line of a code cell")
+
+    def _place(self, cell: Cell, position: Position) -> Position:
+        lines = self._lines(cell)
+        at = lines[min(position.line, len(lines)) - 1]
+        return Position(at.line, at.column + position.column - 1)
+
+    def _lines(self, cell: Cell) -> list[Position]:
+        return _line_places(self._document, cell)
+
+    @cached_property
+    def _document(self) -> str:
+        return _document(self.source)
+
+
+def reformat_notebook(
+    source: Source,
+    language: Language,
+    lay_out: Callable[[Source, tuple[int, int] | None], Result],
+    lines: tuple[int, int] | None,
+) -> NotebookResult:
+    """Lay out the code cells of a notebook. Raises SyntaxFault, UnreadableSource, UnsafeResult.
+
+    lay_out: lays one cell out. lines: first and last line of the document outside which nothing changes.
+    """
+    from stilo.pipeline import apply_edits
+
+    document = _document(source)
+    done: list[LaidOut] = []
+    edits: list[tuple[int, int, str]] = []
+    for cell in read_cells(document, source, language):
+        places = _line_places(document, cell)
+        chosen = _lines_within(places, lines)
+        if chosen == (0, 0) or not cell.text.strip() or language.is_foreign_cell(cell.text):
+            continue
+        try:
+            laid_out, text = _lay_cell_out(cell, source.name, language, lay_out, chosen)
+        except (SyntaxFault, UnsafeResult) as error:
+            fault = error.fault
+            at = places[min(fault.line, len(places)) - 1]
+            message = f"in cell {cell.number}, line {fault.line}: {fault.message}"
+            column = at.column + fault.column - 1
+            raise type(error)(Fault(source.name, at.line, column, message)) from error
+        done.append(laid_out)
+        if text != cell.text:
+            start, end = cell.strings[0][0], cell.strings[-1][1]
+            edits.append((start, end, _written(document, cell, text)))
+    done_edits = _in_bytes(document, source, edits)
+    return NotebookResult(source, tuple(done), apply_edits(source.raw, done_edits), done_edits)
+
+
+def _in_bytes(
+    document: str, source: Source, edits: Sequence[tuple[int, int, str]]
+) -> tuple[Edit, ...]:
+    """Edits of a document as edits of the bytes that it was read from."""
+    from stilo.pipeline import Edit
+
+    found = []
+    at = 0
+    passed = len(source.raw) - len(document.encode())  # the byte-order mark
+    for start, end, text in edits:
+        begin = passed + len(document[at:start].encode())
+        passed, at = begin + len(document[start:end].encode()), end
+        found.append(Edit(begin, passed, text.encode()))
+    return tuple(found)
+
+
+def read_cells(document: str, source: Source, language: Language) -> list[Cell]:
+    """The code cells of a notebook. Raises UnreadableSource where it is none, or of another language."""
+    try:
+        notebook = json.loads(document)
+    except ValueError as error:
+        raise UnreadableSource(source.name, f"no notebook: {error}; left as it is") from error
+    except RecursionError as error:
+        raise UnreadableSource(source.name, "no notebook: nested too deep") from error
+    if not isinstance(notebook, dict) or not isinstance(notebook.get("cells"), list):
+        reason = "no notebook of nbformat 4: it has no list of cells; left as it is"
+        raise UnreadableSource(source.name, reason)
+    spoken = _language_of(notebook.get("metadata"))
+    if spoken and spoken != language.name:
+        reason = f"its cells are in {spoken}, not in {language.name}; left as it is"
+        raise UnreadableSource(source.name, reason)
+    found = []
+    members = dict(_members(document, _skip(document, 0)))
+    for number, (start, _) in enumerate(_items(document, members["cells"][0]), 1):
+        cell = notebook["cells"][number - 1]
+        if not isinstance(cell, dict) or cell.get("cell_type") != "code":
+            continue
+        text = cell.get("source")
+        begin, end = dict(_members(document, start)).get("source", (0, 0))
+        if isinstance(text, str):
+            found.append(Cell(number, text, ((begin, end),), False))
+        elif isinstance(text, list) and text and all(isinstance(line, str) for line in text):
+            found.append(Cell(number, "".join(text), tuple(_items(document, begin)), True))
+    return found
+
+
+def _document(source: Source) -> str:
+    return source.raw.decode("utf-8-sig")
+
+
+def _language_of(metadata: Any) -> str:
+    """The language that a notebook says it is in, in small letters, or nothing."""
+    for part, name in (("kernelspec", "language"), ("language_info", "name")):
+        said = metadata.get(part) if isinstance(metadata, dict) else None
+        if isinstance(said, dict) and isinstance(said.get(name), str):
+            return str(said[name]).lower()
+    return ""
+
+
+def _skip(text: str, at: int) -> int:
+    found = _BLANKS.match(text, at)
+    assert found is not None  # it fits nothing at all, too
+    return found.end()
+
+
+def _members(text: str, at: int) -> Iterator[tuple[str, tuple[int, int]]]:
+    """Name and extent of the value of each member of an object that begins here."""
+    at = _skip(text, at + 1)
+    while text[at] != "}":
+        name, at = _DECODER.raw_decode(text, at)
+        start = _skip(text, _skip(text, at) + 1)
+        _, end = _DECODER.raw_decode(text, start)
+        yield name, (start, end)
+        at = _skip(text, end)
+        if text[at] == ",":
+            at = _skip(text, at + 1)
+
+
+def _items(text: str, at: int) -> Iterator[tuple[int, int]]:
+    """The extent of each item of an array that begins here."""
+    at = _skip(text, at + 1)
+    while text[at] != "]":
+        _, end = _DECODER.raw_decode(text, at)
+        yield at, end
+        at = _skip(text, end)
+        if text[at] == ",":
+            at = _skip(text, at + 1)
+
+
+def _line_places(document: str, cell: Cell) -> list[Position]:
+    """Where each line of a cell begins in the document."""
+    places = []
+    for start, end in cell.strings:
+        line = document.count("\n", 0, start) + 1
+        column = start - document.rfind("\n", 0, start) + 1
+        said = _DECODER.raw_decode(document, start)[0]
+        if not cell.is_list or said.count("\n") - said.endswith("\n"):
+            # Lines within one string: escapes part them.
+            offset = 0
+            for part in _LINE.findall(said) or [""]:
+                places.append(Position(line, column + offset))
+                offset += len(json.dumps(part, ensure_ascii=False)) - 2
+        else:
+            places.append(Position(line, column))
+    return places
+
+
+def _lines_within(
+    places: Sequence[Position], lines: tuple[int, int] | None
+) -> tuple[int, int] | None:
+    """The lines of a cell that stand within those of the document; (0, 0) if none does."""
+    if lines is None:
+        return None
+    found = [n for n, at in enumerate(places, 1) if lines[0] <= at.line <= lines[1]]
+    return (found[0], found[-1]) if found else (0, 0)
+
+
+def _lay_cell_out(
+    cell: Cell,
+    name: str,
+    language: Language,
+    lay_out: Callable[[Source, tuple[int, int] | None], Result],
+    lines: tuple[int, int] | None,
+) -> tuple[LaidOut, str]:
+    """A cell's result and its new text, with what is foreign in its place."""
+    text = cell.text
+    stand_ins: Mapping[str, str] = {}
+    if not text.endswith("\n"):
+        text += "\n"
+    if not language.grammar.reads(text.encode()):
+        text, stand_ins = _with_stand_ins(text, language)
+    result = lay_out(Source.from_text(text, name), lines)
+    new = _restored(result.text, stand_ins)
+    new = new if cell.text.endswith("\n") else new.removesuffix("\n")
+    return LaidOut(cell, result, stand_ins), new
+
+
+def _restored(text: str, stand_ins: Mapping[str, str]) -> str:
+    for word, said in stand_ins.items():
+        text = text.replace(word, said)
+    return text
+
+
+def _with_stand_ins(text: str, language: Language) -> tuple[str, Mapping[str, str]]:
+    """The text with a name in place of each line that is not of the language, as long as that."""
+    said: dict[str, str] = {}
+
+    def stand_in(found: re.Match[str]) -> str:
+        margin, line = found["margin"], found["said"]
+        word = f"_{len(said)}_"
+        word += "x" * max(6, len(line) - len(word))
+        while word in text:
+            word += "x"
+        said[word] = line
+        return margin + word
+
+    return language.foreign_lines.sub(stand_in, text), said
+
+
+def _written(document: str, cell: Cell, text: str) -> str:
+    """A cell's new text as its strings stand in the document; unchanged lines as they were."""
+    start, end = cell.strings[0][0], cell.strings[-1][1]
+    is_ascii = document[start:end].isascii()
+    known = {_DECODER.raw_decode(document, s)[0]: document[s:e] for s, e in cell.strings}
+
+    def string(value: str) -> str:
+        plain = json.dumps(value, ensure_ascii=False)
+        return (
+            known.get(value) or (json.dumps(value) if is_ascii and not plain.isascii() else plain)
+        )
+
+    if not cell.is_list:
+        return string(text)
+    if len(cell.strings) > 1:
+        between = document[cell.strings[0][1]:cell.strings[1][0]]
+    else:
+        line = document[document.rfind("\n", 0, start) + 1 : start]
+        end_of_line = "\r\n" if "\r\n" in document else "\n"
+        between = f",{end_of_line}{line}" if not line.strip() else ", "
+    return between.join(map(string, _LINE.findall(text)))
