@@ -235,7 +235,7 @@ def _moved_text(text: bytes, margin: bytes) -> bytes:
     """
     first, *rest = text.split(b"\n")
     last = rest[-1].lstrip()
-    closes_alone = not last.strip(b"\"'")
+    closes_alone = last in (b'"""', b"'''")
     bodies = [line.lstrip(b" \t") for line in rest]
     indents = [len(l[:len(l) - len(b)].expandtabs(8)) for l, b in zip(rest, bodies)]
     said = zip(indents[:-1], bodies[:-1]) if closes_alone else zip(indents, bodies)
