@@ -44,6 +44,38 @@ def comments(data: bytes) -> list[str]:
     return [token.string.rstrip() for token in tokens if token.type == tokenize.COMMENT]
 
 
+def closed_brackets(data: bytes, width: int) -> list[int]:
+    """Lines past the width, as `tokenize` sees them, with a bracket that might be opened there.
+
+    Independent of what Stilo knows of sequences: a pair with something in it, on one line that is too
+    long without its comment, and so far in that a new line behind the first would be shorter.
+    """
+    found: list[int] = []
+    lines = data.decode("utf-8-sig").split("\n")
+    if max(map(len, lines)) <= width:
+        return found
+    ends: Counter[int] = Counter()
+    opened: list[tokenize.TokenInfo] = []
+    pairs: list[tuple[int, int]] = []
+    passed = (tokenize.COMMENT, tokenize.NEWLINE, tokenize.NL)
+    before = None
+    for token in tokenize.tokenize(io.BytesIO(data).readline):
+        if token.type not in passed:
+            ends[token.start[0]] = max(ends[token.start[0]], token.end[1])
+        if token.type == tokenize.OP and token.string in "([{":
+            opened.append(token)
+        elif token.type == tokenize.OP and token.string in ")]}":
+            opening = opened.pop()
+            if opening.start[0] == token.start[0] and opening is not before:
+                pairs.append(opening.start)
+        before = token
+    for number, column in pairs:
+        indent = len(lines[number - 1]) - len(lines[number - 1].lstrip())
+        if ends[number] > width and column > indent + 8:
+            found.append(number)
+    return found
+
+
 def check_python(
     path: Path, settings: dict[str, str], tries: int
 ) -> tuple[Counter[str], list[str]]:
@@ -67,6 +99,9 @@ def check_python(
             failures.append(f"tree differs: {path}")
     except SyntaxError as error:
         failures.append(f"no longer Python: {path}:{error.lineno}")
+    brackets = closed_brackets(result.data, int(result.values["width"]))
+    if brackets and settings.get("value-brackets") != "keep":
+        failures.append(f"brackets might be opened: {path}: {brackets[:5]}")
     if comments(result.data) == comments(data):
         count["comments kept"] += 1
     else:

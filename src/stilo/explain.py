@@ -115,7 +115,8 @@ def _token_finding(source: Source, plan: Plan, rendered: Rendered, token: int) -
     if token in rendered.removed:
         return Finding(at, f"{_shown(plan, token)} is not wanted behind the last item", None)
     if token in rendered.rewritten:
-        return Finding(at, f"other quotes are wanted for {_shown(plan, token)}", None)
+        wanted = rendered.tokens[token].decode("utf-8", "replace").split("\n")[0]
+        return Finding(at, f"{_shown(plan, token)} is to be written {wanted}", None)
     if token in rendered.reworded:
         return Finding(at, "the comment is to be wrapped to its width", None)
     return Finding(at, "further lines of the comment are to move with its first", None)

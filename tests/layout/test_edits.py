@@ -64,3 +64,31 @@ def test_a_separator_stands_behind_the_last_item_only_where_wanted(
     assert max(map(len, result.text.split("\n"))) <= width or width < 40
     assert stilo.reformat(result.text, "java", style).text == result.text
     assert [int(n) for n in re.findall(r"\d+", result.text)] == numbers
+
+
+@given(
+    st.recursive(
+        st.sampled_from(["a", "berth", "lorries_on_the_deck"]),
+        lambda inner: st.tuples(
+            st.sampled_from(["f({})", "[{}]", "{{{}}}", "({})({})"]),
+            st.lists(inner, min_size=1, max_size=3),
+            st.sampled_from(["", ","]),
+        ).map(
+            lambda p: p[0]
+                .replace("{}", ", ".join(p[1]) + p[2])
+                .replace("{{", "{")
+                .replace("}}", "}")
+        ),
+        max_leaves=8,
+    ),
+    st.integers(20, 60),
+    st.sampled_from(["opened", "keep", "stacked", "never"]),
+)
+@settings(deadline=None)
+def test_a_separator_that_goes_leaves_all_settled(value: str, width: int, tail: str) -> None:
+    style = {f"{role}.tail": tail for role in ("arguments", "items", "entries")}
+    once = stilo.reformat(f"x = {value}\n", "python", {"width": width, **style})
+    again = stilo.reformat(once.text, "python", {"width": width, **style})
+    assert again.text == once.text
+    if tail == "opened" and once.text.count("\n") == 1:
+        assert not re.search(r",[]})]", once.text.replace(",)", ""))

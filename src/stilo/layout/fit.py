@@ -372,7 +372,7 @@ class _Fitter:
 
     def _ends_with_separator(self, group: Group) -> bool:
         """Whether a separator stands behind the last item: such items have a line each."""
-        if group.parts[-1] != CLOSE or group.style["tail"].value != "keep":
+        if group.parts[-1] != CLOSE or group.style["tail"].value not in ("keep", "opened"):
             return False
         last = self.plan.tree.token_text(group.gaps[-1] - 1).decode()
         return last == group.style["separator"].value

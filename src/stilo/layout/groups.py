@@ -106,7 +106,8 @@ class Plan:
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
     author or a setting asks for it. tails: by closing delimiter, where the separator behind the
-    last item is the style's to decide. regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a line.
+    last item is the style's to decide. spare: such separators that go
+    where nothing is broken → the delimiter behind. regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a line.
     lacking: first tokens of values that were spared brackets of their own, on lines that may not fit.
     """
 
@@ -124,6 +125,7 @@ class Plan:
     trailing: set[int] = field(default_factory=set)
     asked: set[int] = field(default_factory=set)
     tails: dict[int, Tail] = field(default_factory=dict)
+    spare: dict[int, int] = field(default_factory=dict)
     measured: Measured | None = None
     idle: list[int] = field(default_factory=list)
     lacking: list[int] = field(default_factory=list)

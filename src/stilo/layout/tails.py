@@ -7,6 +7,7 @@ exists; the line of a last item keeps room for the one that is wanted there.
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass
 from itertools import compress, count
 from typing import TYPE_CHECKING
@@ -30,7 +31,10 @@ class Tail:
 
 
 def find_tails(plan: Plan) -> dict[int, Tail]:
-    """Per closing delimiter, the tail before it, of lists whose style does not keep it as it is."""
+    """Per closing delimiter, the tail before it, of lists whose style does not keep it as it is.
+
+    Those that only opened lists keep are noted in the plan, by their token.
+    """
     rows, tree = plan.rows, plan.tree
     tails: dict[int, Tail] = {}
     for closing in compress(count(), map(rows.tail.__getitem__, plan.gap_row)):
@@ -41,7 +45,10 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
         if tree.texts[last] == sign and tree.parent[tree.token_node[last]] == home:
             found, last = last, _code_before(plan, last)
         if plan.gap(last + 1).part != OPEN:  # there is an item
-            tails[closing] = Tail(sign, found, last, mode == "stacked")
+            if mode != "opened":
+                tails[closing] = Tail(sign, found, last, mode == "stacked")
+            elif found >= 0:
+                plan.spare[found] = closing
     return tails
 
 
@@ -59,6 +66,14 @@ def settle_tails(
         elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
             tokens[tail.found] = gaps[tail.found] = b""
             removed.add(tail.found)
+    for token in plan.spare:
+        # Where its construct is broken at all it stays, or what may break next time would differ.
+        at = bisect_right(fitted.cuts, token)
+        begin = fitted.cuts[at - 1] if at else 0
+        stop = fitted.cuts[at] if at < len(fitted.cuts) else len(tokens)
+        if not any(t in fitted.breaks for t in range(begin + 1, stop)):
+            tokens[token] = gaps[token] = b""
+            removed.add(token)
     return added, removed
 
 

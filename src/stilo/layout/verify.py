@@ -161,7 +161,8 @@ def _without_tails(shape: list[int], grammar: Grammar, plan: Plan) -> list[int]:
         for tail in plan.tails.values()
         for kind in grammar.kinds.get((tail.sign.decode(), False), ())
     }
-    closers = {kinds[leaf[closing]] for closing in plan.tails}
+    signs |= {kinds[leaf[token]] for token in plan.spare}
+    closers = {kinds[leaf[closing]] for closing in (*plan.tails, *plan.spare.values())}
     comments = {kinds[leaf[token]] for token in plan.comments}
     kept = []
     is_last = False

@@ -213,10 +213,11 @@ PROPERTIES = _table(
     ),
     Property(
         "tail",
-        Words(("keep", "stacked", "never")),
+        Words(("keep", "opened", "stacked", "never")),
         "keep",
-        "Whether a separator stands behind the last item: as the author has it, where the closing "
-        "delimiter is on its own line (and only there), never. Needs `separator`.",
+        "Whether a separator stands behind the last item: as the author has it; so, but only where the "
+        "closing delimiter is on its own line; wherever it is (and only there); never. Needs "
+        "`separator`.",
     ),
     Property(
         "authored",
