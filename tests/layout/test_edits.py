@@ -70,15 +70,10 @@ def test_a_separator_stands_behind_the_last_item_only_where_wanted(
     st.recursive(
         st.sampled_from(["a", "berth", "lorries_on_the_deck"]),
         lambda inner: st.tuples(
-            st.sampled_from(["f({})", "[{}]", "{{{}}}", "({})({})"]),
-            st.lists(inner, min_size=1, max_size=3),
+            st.sampled_from(["f(%s)", "[%s]", "{%s}", "ship.find(%s)(1,)"]),
+            st.lists(inner, min_size=1, max_size=3).map(", ".join),
             st.sampled_from(["", ","]),
-        ).map(
-            lambda p: p[0]
-                .replace("{}", ", ".join(p[1]) + p[2])
-                .replace("{{", "{")
-                .replace("}}", "}")
-        ),
+        ).map(lambda parts: parts[0] % (parts[1] + parts[2])),
         max_leaves=8,
     ),
     st.integers(20, 60),
