@@ -283,16 +283,9 @@ def define_language(sheet: str | Path, on: str | None = None) -> Language:
     if "grammar" not in facts.facts:
         known = on or facts.language
         if not known:
-            raise SheetError(
-                [
-                    Fault(
-                        name,
-                        1,
-                        1,
-                        "the sheet names no grammar, and no language to add its rules to"
-                    )
-                ]
-            )
+            raise SheetError([
+                Fault(name, 1, 1, "the sheet names no grammar, and no language to add its rules to")
+            ])
         if known not in language_names():
             raise UnknownLanguage(known, language_names())
         below.append(known)

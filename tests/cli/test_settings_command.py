@@ -24,21 +24,18 @@ def test_every_setting_is_shown_with_value_origin_and_meaning(place, run) -> Non
     place({"Berth.java": BERTH, "stilo.toml": "\n[java]\nindent = 2\n"})
     found = shown(run)
     assert list(found) == list(stilo.load_language("java").settings)
-    assert (
-        found["indent"]
-        == {
-            "name": "indent",
-            "value": 2,
-            "default": 4,
-            "layer": "project",
-            "file": "stilo.toml",
-            "line": 3,
-            "permitted": {"least": 0, "most": 16},
-            "role": "",
-            "role-meaning": "",
-            "meaning": "Columns that a block stands in from what opens it.",
-        }
-    )
+    assert found["indent"] == {
+        "name": "indent",
+        "value": 2,
+        "default": 4,
+        "layer": "project",
+        "file": "stilo.toml",
+        "line": 3,
+        "permitted": {"least": 0, "most": 16},
+        "role": "",
+        "role-meaning": "",
+        "meaning": "Columns that a block stands in from what opens it.",
+    }
     assert found["arguments.wrap"]["permitted"] == ["row", "flow", "stack", "stack-always"]
     assert found["arguments.wrap"]["role-meaning"] == "arguments of a call"
     assert all(entry["meaning"] for entry in found.values())
@@ -154,13 +151,11 @@ def test_saving_asks_first_and_writes_nothing_without_a_yes(place, run) -> None:
 
 
 def test_saving_elsewhere(place, run, personal) -> None:
-    folder = place(
-        {
-            "Berth.java": BERTH,
-            "stilo.toml": "indent = 2\n",
-            ".editorconfig": "[*.java]\n# on\n\n[*.md]\n"
-        }
-    )
+    folder = place({
+        "Berth.java": BERTH,
+        "stilo.toml": "indent = 2\n",
+        ".editorconfig": "[*.java]\n# on\n\n[*.md]\n"
+    })
     done = run("settings", "Berth.java", "--save-in", "personal", "--yes", "--set", "indent=3")
     assert personal.read_text() == "[java]\nindent = 3\n"
     assert "note: stilo.toml:1 (project) still gives indent the value 2" in done.output

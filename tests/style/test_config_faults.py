@@ -71,15 +71,13 @@ FAULTS = [
 
 @pytest.mark.parametrize("text, message", FAULTS, ids=[text for text, _ in FAULTS])
 def test_fault_is_one_line_with_its_place(place, run, text: str, message: str) -> None:
-    place(
-        {
-            "stilo.toml": text,
-            "loop.toml": '# on\nstyle = "stilo.toml"\n',
-            "skips.toml": 'skip = ["a"]\n',
-            "tide.stilo": "@language tide { grammar: tree_sitter_json; }\n",
-            "Berth.java": "class  Berth {}\n",
-        }
-    )
+    place({
+        "stilo.toml": text,
+        "loop.toml": '# on\nstyle = "stilo.toml"\n',
+        "skips.toml": 'skip = ["a"]\n',
+        "tide.stilo": "@language tide { grammar: tree_sitter_json; }\n",
+        "Berth.java": "class  Berth {}\n",
+    })
     done = run("apply", "Berth.java")
     lines = done.output.splitlines()
     wanted = message if not message[0].isdigit() else f"stilo.toml:{message}"

@@ -70,13 +70,11 @@ def test_globs(place, glob: str, fits: bool) -> None:
 
 
 def test_nearer_files_win_up_to_the_root(place) -> None:
-    place(
-        {
-            ".editorconfig": "[*]\nindent_size = 2\nmax_line_length = 60\n",
-            "ship/.editorconfig": "root = true\n[*]\nindent_size = 3\nend_of_line = lf\n",
-            "ship/deck/.editorconfig": "[*]\n; a comment\nindent_size = 5\n[*.java]\nend_of_line = unset\n",
-        }
-    )
+    place({
+        ".editorconfig": "[*]\nindent_size = 2\nmax_line_length = 60\n",
+        "ship/.editorconfig": "root = true\n[*]\nindent_size = 3\nend_of_line = lf\n",
+        "ship/deck/.editorconfig": "[*]\n; a comment\nindent_size = 5\n[*.java]\nend_of_line = unset\n",
+    })
     style = stilo.Styles().of("ship/deck/Lane.java")
     assert (style.values["indent"], style.values["width"]) == (5, 100)
     assert style.values["line-ends"] == "keep"

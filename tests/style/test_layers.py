@@ -78,13 +78,11 @@ def test_a_language_table_wins_over_the_top_and_unknown_roles_elsewhere_are_no_f
 
 
 def test_the_nearest_project_file_counts_and_the_shared_one_only_with_our_table(place) -> None:
-    place(
-        {
-            "stilo.toml": "indent = 2\n",
-            "deck/pyproject.toml": '[project]\nname = "deck"\n',
-            "harbour/pyproject.toml": '[project]\nname = "h"\n\n[tool.stilo.java]\nindent = 6\n',
-        }
-    )
+    place({
+        "stilo.toml": "indent = 2\n",
+        "deck/pyproject.toml": '[project]\nname = "deck"\n',
+        "harbour/pyproject.toml": '[project]\nname = "h"\n\n[tool.stilo.java]\nindent = 6\n',
+    })
     styles = stilo.Styles()
     assert styles.of("deck/Lane.java").given("indent").place == "stilo.toml:1"
     given = styles.of("harbour/Lane.java").given("indent")
@@ -108,14 +106,12 @@ def test_a_named_style_on_the_command_line_replaces_what_files_say(place, person
 
 
 def test_styles_start_from_styles_by_name_path_and_package(place, monkeypatch) -> None:
-    folder = place(
-        {
-            "skerry_styles/__init__.py": "raise RuntimeError('never run')\n",
-            "skerry_styles/team.toml": 'style = "gnu"\nwidth = 88\n',
-            "own/night.toml": 'style = "skerry_styles:team"\nindent = 3\n',
-            "stilo.toml": 'style = "own/night.toml"\n',
-        }
-    )
+    folder = place({
+        "skerry_styles/__init__.py": "raise RuntimeError('never run')\n",
+        "skerry_styles/team.toml": 'style = "gnu"\nwidth = 88\n',
+        "own/night.toml": 'style = "skerry_styles:team"\nindent = 3\n',
+        "stilo.toml": 'style = "own/night.toml"\n',
+    })
     monkeypatch.syspath_prepend(str(folder))
     style = stilo.Styles().of("Berth.java")
     assert (
@@ -127,19 +123,21 @@ def test_styles_start_from_styles_by_name_path_and_package(place, monkeypatch) -
 
 
 def test_skipped_files_other_names_and_sheets_of_ones_own(place) -> None:
-    place(
-        {
-            "stilo.toml": ('skip = ["gen/", "*.min.json"]\n'
+    place({
+        "stilo.toml": (
+            'skip = ["gen/", "*.min.json"]\n'
             '[files]\n"*.manifest" = "json"\n"tides/*.txt" = "toml"\n'
             '[sheets]\njava = "rules.stilo"\ntariff = "tariff.stilo"\n'
-            "[tariff]\nindent = 7\n"),
-            "rules.stilo": '"+" { before: none; after: none }\n',
-            "tariff.stilo": ('@language tariff { grammar: tree_sitter_json; files: "*.tariff"; }\n'
+            "[tariff]\nindent = 7\n"
+        ),
+        "rules.stilo": '"+" { before: none; after: none }\n',
+        "tariff.stilo": (
+            '@language tariff { grammar: tree_sitter_json; files: "*.tariff"; }\n'
             'string { token: whole }\ndocument { role: file }\nobject { role: entries }\n'
             '"{" { break: open }\n"}" { break: close }\n"," { role: comma; break: after }\n'
-            '":" { role: map-colon }\n'),
-        }
-    )
+            '":" { role: map-colon }\n'
+        ),
+    })
     styles = stilo.Styles()
     assert styles.of("gen/Berth.java").skipped == "stilo.toml:1"
     assert styles.of("a.min.json").skipped == "stilo.toml:1"

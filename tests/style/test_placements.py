@@ -18,14 +18,65 @@ TEXT = (
 )
 
 POINTS = {
-    "allman": {"the brace stands on its own line under the head": "    int board(int deck)\n    {\n", "the same for branches and loops": "        while (deck > 0)\n        {\n            if (full(deck))\n            {\n", "statements stand one step in from the braces": "            {\n                deck--;\n", "the closing brace stands under the opening one": "                lane = 0;\n            }\n", "else begins its own line": "            }\n            else if (late)\n            {\n", "types, too": "class Berth\n{\n    int lane;\n", "catch begins its own line": "        }\n        catch (Storm e)\n        {\n",},
-    "k-and-r": {"the brace of a function stands on its own line": "    int board(int deck)\n    {\n        while", "that of a loop at the end of its line": "        while (deck > 0) {\n", "that of a branch, too": "            if (full(deck)) {\n                deck--;\n", "else stands between braces": "            } else if (late) {\n", "the last while stands behind the brace": "        } while (lane > 0);\n", "that of a type at the end of its line": "class Berth {\n",},
-    "one-true-brace": {"the brace of a function stands on its own line": "    int board(int deck)\n    {\n", "all others at the end of the line": "            if (full(deck)) {\n", "else stands between braces": "            } else {\n", "catch, too": "        } catch (Storm e) {\n",},
-    "stroustrup": {"the brace of a function stands on its own line": "    int board(int deck)\n    {\n", "that of a branch at the end of its line": "            if (full(deck)) {\n", "that of a type, too": "class Berth {\n", "else begins its own line": "            }\n            else if (late) {\n", "catch, too": "        }\n        catch (Storm e) {\n",},
-    "whitesmiths": {"the brace stands on its own line, one step in": "        while (deck > 0)\n            {\n", "what it holds stands under it": "            {\n            if (full(deck))\n                {\n                deck--;\n", "the closing brace stands with what it closes": "                lane = 0;\n                }\n", "else stands under if": "            else if (late)\n                {\n", "functions and types, too": "class Berth\n    {\n    int lane;\n\n    int board(int deck)\n        {\n",},
-    "gnu": {"braces of branches stand one step of two in": "    while (deck > 0)\n      {\n", "what they hold stands two further in": "      {\n        if (full (deck))\n          {\n            deck--;\n", "the closing brace stands under the opening one": "            lane = 0;\n          }\n", "the brace of a function stands under its head": "  int board (int deck)\n  {\n    while", "else stands under if": "          }\n        else if (late)\n          {\n", "a blank stands before each parenthesis": "full (deck)", "the last while begins its own line": "      }\n    while (lane > 0);\n",},
-    "horstmann": {"the brace stands under the head, the first statement beside it": "   int board(int deck)\n   {  while (deck > 0)\n      {  if (full(deck))\n         {  deck--;\n", "the other statements stand under the first": "         {  deck--;\n            lane = 0;\n         }\n", "the closing brace has its own line": "         {  return 1;\n         }\n", "else begins its own line": "         }\n         else if (late)\n         {  return 1;\n", "types, too": "class Berth\n{  int lane;\n",},
-    "ratliff": {"the opening brace stands at the end of the line": "    int board(int deck) {\n        while (deck > 0) {\n", "the closing one stands with what it closes": "                deck--;\n                lane = 0;\n                }\n", "else begins its own line": "                }\n            else if (late) {\n", "functions and types, too": "        return 0;\n        }\n    }\n",},
+    "allman": {
+        "the brace stands on its own line under the head": "    int board(int deck)\n    {\n",
+        "the same for branches and loops": "        while (deck > 0)\n        {\n            if (full(deck))\n            {\n",
+        "statements stand one step in from the braces": "            {\n                deck--;\n",
+        "the closing brace stands under the opening one": "                lane = 0;\n            }\n",
+        "else begins its own line": "            }\n            else if (late)\n            {\n",
+        "types, too": "class Berth\n{\n    int lane;\n",
+        "catch begins its own line": "        }\n        catch (Storm e)\n        {\n",
+    },
+    "k-and-r": {
+        "the brace of a function stands on its own line": "    int board(int deck)\n    {\n        while",
+        "that of a loop at the end of its line": "        while (deck > 0) {\n",
+        "that of a branch, too": "            if (full(deck)) {\n                deck--;\n",
+        "else stands between braces": "            } else if (late) {\n",
+        "the last while stands behind the brace": "        } while (lane > 0);\n",
+        "that of a type at the end of its line": "class Berth {\n",
+    },
+    "one-true-brace": {
+        "the brace of a function stands on its own line": "    int board(int deck)\n    {\n",
+        "all others at the end of the line": "            if (full(deck)) {\n",
+        "else stands between braces": "            } else {\n",
+        "catch, too": "        } catch (Storm e) {\n",
+    },
+    "stroustrup": {
+        "the brace of a function stands on its own line": "    int board(int deck)\n    {\n",
+        "that of a branch at the end of its line": "            if (full(deck)) {\n",
+        "that of a type, too": "class Berth {\n",
+        "else begins its own line": "            }\n            else if (late) {\n",
+        "catch, too": "        }\n        catch (Storm e) {\n",
+    },
+    "whitesmiths": {
+        "the brace stands on its own line, one step in": "        while (deck > 0)\n            {\n",
+        "what it holds stands under it": "            {\n            if (full(deck))\n                {\n                deck--;\n",
+        "the closing brace stands with what it closes": "                lane = 0;\n                }\n",
+        "else stands under if": "            else if (late)\n                {\n",
+        "functions and types, too": "class Berth\n    {\n    int lane;\n\n    int board(int deck)\n        {\n",
+    },
+    "gnu": {
+        "braces of branches stand one step of two in": "    while (deck > 0)\n      {\n",
+        "what they hold stands two further in": "      {\n        if (full (deck))\n          {\n            deck--;\n",
+        "the closing brace stands under the opening one": "            lane = 0;\n          }\n",
+        "the brace of a function stands under its head": "  int board (int deck)\n  {\n    while",
+        "else stands under if": "          }\n        else if (late)\n          {\n",
+        "a blank stands before each parenthesis": "full (deck)",
+        "the last while begins its own line": "      }\n    while (lane > 0);\n",
+    },
+    "horstmann": {
+        "the brace stands under the head, the first statement beside it": "   int board(int deck)\n   {  while (deck > 0)\n      {  if (full(deck))\n         {  deck--;\n",
+        "the other statements stand under the first": "         {  deck--;\n            lane = 0;\n         }\n",
+        "the closing brace has its own line": "         {  return 1;\n         }\n",
+        "else begins its own line": "         }\n         else if (late)\n         {  return 1;\n",
+        "types, too": "class Berth\n{  int lane;\n",
+    },
+    "ratliff": {
+        "the opening brace stands at the end of the line": "    int board(int deck) {\n        while (deck > 0) {\n",
+        "the closing one stands with what it closes": "                deck--;\n                lane = 0;\n                }\n",
+        "else begins its own line": "                }\n            else if (late) {\n",
+        "functions and types, too": "        return 0;\n        }\n    }\n",
+    },
 }
 
 

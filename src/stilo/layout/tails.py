@@ -66,12 +66,12 @@ def settle_tails(
         elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
             tokens[tail.found] = gaps[tail.found] = b""
             removed.add(tail.found)
-    for token in plan.spare:
+    for token, closing in plan.spare.items():
         # Where its construct is broken at all it stays, or what may break next time would differ.
         at = bisect_right(fitted.cuts, token)
         begin = fitted.cuts[at - 1] if at else 0
         stop = fitted.cuts[at] if at < len(fitted.cuts) else len(tokens)
-        if not any(t in fitted.breaks for t in range(begin + 1, stop)):
+        if closing not in fitted.breaks and fitted.breaks.keys().isdisjoint(range(begin + 1, stop)):
             tokens[token] = gaps[token] = b""
             removed.add(token)
     return added, removed

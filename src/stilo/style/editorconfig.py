@@ -31,10 +31,10 @@ _WORDS: dict[str, tuple[str, dict[str, Value]]] = {
     "end_of_line": ("line-ends", {"lf": "lf", "crlf": "crlf"}),
     "insert_final_newline": ("final-newline", {"true": "yes", "false": "no"}),
     "trim_trailing_whitespace": ("trim-comments", {"true": "yes", "false": "no"}),
-    "charset": ("charset", {
-        word: word
-        for word in ("utf-8", "utf-8-bom", "latin1", "utf-16be", "utf-16le")
-    },),
+    "charset": (
+        "charset",
+        {word: word for word in ("utf-8", "utf-8-bom", "latin1", "utf-16be", "utf-16le")},
+    ),
 }
 _NUMBERS = {"indent_size": "indent", "tab_width": "tab-width", "max_line_length": "width"}
 #: Settings that the standard's properties give together.
@@ -79,9 +79,9 @@ def _text(path: str) -> str | None:
     except OSError:
         return None
     except UnicodeDecodeError as error:
-        raise ConfigError(
-            [Fault(shown_path(path), 1, 1, "not UTF-8, as EditorConfig files are")]
-        ) from error
+        raise ConfigError([
+            Fault(shown_path(path), 1, 1, "not UTF-8, as EditorConfig files are")
+        ]) from error
 
 
 def forget() -> None:
