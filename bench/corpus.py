@@ -23,7 +23,8 @@ import stilo
 from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
 from stilo.layout.gaps import CLOSE, OPEN
-from stilo.layout.groups import Group, may_open_inside, plan
+from stilo.layout.groups import Group, may_open_inside
+from stilo.layout.plan import plan
 from stilo.layout.render import render
 from stilo.width import display_width
 

@@ -11,7 +11,8 @@ from stilo.errors import OutOfRange
 from stilo.layout.cells import cell_declared
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import EMPTY, NONE, OPEN
-from stilo.layout.groups import Group, Plan
+from stilo.layout.groups import Group
+from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.sheet.cascade import Declared
 from stilo.sheet.properties import Value

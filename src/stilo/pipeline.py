@@ -18,7 +18,7 @@ from stilo.errors import OutOfRange, SyntaxFault, UnreadableSource
 from stilo.explain import Decision, Finding, decision_at, findings_of
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
-from stilo.layout.groups import Plan, plan
+from stilo.layout.plan import Plan, plan
 from stilo.layout.render import Rendered, leave, render
 from stilo.layout.verify import verify
 from stilo.language import Language, load_language

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import EMPTY, MID, NONE, OPEN
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared, Style
 
 #: What is asked of a sequence that is opened, and of no other.

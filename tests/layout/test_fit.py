@@ -18,7 +18,8 @@ from stilo.source import Source
 from stilo.language import Language, sheet_text
 from stilo.layout.fit import LINE, OVERFLOW, PENALTY, fit
 from stilo.layout.gaps import CLOSE, MID, OPEN
-from stilo.layout.groups import Group, Plan, plan
+from stilo.layout.groups import Group
+from stilo.layout.plan import Plan, plan
 from stilo.layout.columns import Measures
 
 #: Per group by number, the gaps that are broken; None if it stays closed.

@@ -6,7 +6,7 @@ import pytest
 
 import stilo
 from stilo.language import BASE, Language, sheet_text
-from stilo.layout.groups import _match
+from stilo.layout.match import match
 from stilo.source import Source
 
 HEAD = '@language tides { grammar: tree_sitter_json; pairs: "{" "}" "[" "]"; }\n'
@@ -22,7 +22,7 @@ def matched(rules: str, text: str, name: str = "cost") -> list[str]:
     source = Source.from_text(text)
     tree = tides.grammar.read(source, tides.whole, tides.wants_fields, tides.pairs)
     rows = tides.rows(tides.values({}))
-    row = _match(tree, rows, ()).row
+    row = match(tree, rows, ()).row
     return [tree.text(n) for n, r in enumerate(row) if rows.style[r][name].value == 77]
 
 
@@ -165,7 +165,7 @@ FAULTS = [
 
 
 @pytest.mark.parametrize("rules, message", FAULTS, ids=[r for r, _ in FAULTS])
-def test_fault_is_placed_and_has_a_near_match(rules: str, message: str) -> None:
+def test_fault_is_placed_and_has_a_nearmatch(rules: str, message: str) -> None:
     with pytest.raises(stilo.SheetError) as caught:
         language(rules)
     assert message in [str(fault) for fault in caught.value.faults]

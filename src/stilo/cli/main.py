@@ -9,7 +9,6 @@ from __future__ import annotations
 import gc
 import sys
 from collections.abc import Iterator, Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click

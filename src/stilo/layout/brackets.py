@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from stilo.layout.fit import Fitted
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 
 
 def settle_brackets(

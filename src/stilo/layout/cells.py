@@ -14,7 +14,7 @@ from itertools import compress, count, groupby
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared
 from stilo.width import display_width
 

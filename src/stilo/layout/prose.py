@@ -12,7 +12,7 @@ from collections.abc import Iterator
 
 from stilo.layout.comments import is_line_comment
 from stilo.layout.fit import Fitted
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 from stilo.width import display_width
 
 #: Columns that prose has however deep it stands.

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 from stilo.layout.prose import rewrap
 from stilo.layout.brackets import settle_brackets
 from stilo.layout.spelling import respell

@@ -11,7 +11,8 @@ from stilo.layout.gaps import NONE
 
 if TYPE_CHECKING:
     from stilo.layout.comments import Event
-    from stilo.layout.groups import Matched, Plan
+    from stilo.layout.match import Matched
+    from stilo.layout.plan import Plan
 
 
 def keep_shared_lines(

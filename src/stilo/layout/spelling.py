@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 
 SIGNS = {"double": b'"', "single": b"'"}
 #: What stands before the quotes, the quotes, what is in them, and the quotes again.

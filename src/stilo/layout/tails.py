@@ -16,7 +16,7 @@ from stilo.layout.gaps import OPEN
 
 if TYPE_CHECKING:
     from stilo.layout.fit import Fitted
-    from stilo.layout.groups import Plan
+    from stilo.layout.plan import Plan
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
-from stilo.layout.groups import Plan
+from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import importlib
 import re
-from bisect import bisect_left
 from collections.abc import Iterable, Mapping, Sequence, Set
 from functools import cached_property
 from typing import Any

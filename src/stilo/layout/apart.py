@@ -1,0 +1,46 @@
+"""Tokens that would be read as something else without a blank between them."""
+
+from __future__ import annotations
+
+from itertools import compress, count
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from stilo.layout.plan import Plan
+
+
+def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> None:
+    """Give a blank to each pair of tokens that would be read as something else without one.
+
+    Only pairs are looked at that stand close, the first of which may run on and the second of
+    which may be run on to, as far as their kinds tell.
+    """
+    rows, texts, never = plan.rows, plan.tree.texts, plan.rows.never_joined
+    runs_on, is_run_on = rows.runs_on, rows.is_run_on
+    for token in compress(count(), map(rows.tight.__getitem__, plan.gap_row)):
+        if not (token and runs_on[leaf_row[token - 1]] and is_run_on[leaf_row[token]]):
+            continue
+        left, right = texts[token - 1], texts[token]
+        if not (left and right):
+            continue
+        edge = left[:1] + left[-1:] + right[:1]
+        if edge in never:
+            continue
+        if _fuses(left, right, punctuation):
+            plan.space[token] = 1
+        elif _is_word(left[-1]) or _is_word(right[0]):
+            never.add(edge)
+
+
+def _fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
+    if not (left and right):
+        return False
+    if _is_word(left[-1]):
+        return _is_word(right[0]) or (right[:1] == b"." and left[:1].isdigit())
+    both = (left + right).decode("utf-8", "replace")
+    length = len(left.decode("utf-8", "replace"))
+    return any(len(token) > length and both.startswith(token) for token in punctuation)
+
+
+def _is_word(byte: int) -> bool:
+    return byte > 127 or byte == 95 or chr(byte).isalnum()
