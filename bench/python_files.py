@@ -61,7 +61,7 @@ def closed_brackets(data: bytes, width: int) -> list[int]:
     before = None
     for token in tokenize.tokenize(io.BytesIO(data).readline):
         if token.type not in passed:
-            ends[token.start[0]] = max(ends[token.start[0]], token.end[1])
+            ends[token.end[0]] = max(ends[token.end[0]], token.end[1])
         if token.type == tokenize.OP and token.string in "([{":
             opened.append(token)
         elif token.type == tokenize.OP and token.string in ")]}":
