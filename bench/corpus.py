@@ -23,8 +23,9 @@ import stilo
 from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
 from stilo.layout.gaps import CLOSE, OPEN
-from stilo.layout.groups import Group, may_open_inside
-from stilo.layout.plan import plan
+from stilo.layout.groups import Group
+from stilo.layout.nesting import may_open_inside
+from stilo.layout.planning import plan
 from stilo.layout.render import render
 from stilo.width import display_width
 

@@ -22,7 +22,7 @@ from typing import Any
 import stilo
 from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
-from stilo.layout.plan import plan
+from stilo.layout.planning import plan
 from stilo.layout.render import render
 from stilo.layout.verify import verify
 from stilo.source import Source

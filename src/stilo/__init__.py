@@ -12,6 +12,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from stilo.edits import Edit
     from stilo.errors import (
         BadSetting,
         ConfigError,
@@ -35,7 +36,8 @@ if TYPE_CHECKING:
         load_language,
     )
     from stilo.notebook import NotebookResult
-    from stilo.pipeline import Edit, Result, reformat, reformat_file, reformat_styled
+    from stilo.pipeline import reformat, reformat_file, reformat_styled
+    from stilo.result import Result
     from stilo.source import Position
     from stilo.style.given import Given
     from stilo.style.named import style_names
@@ -78,11 +80,13 @@ __all__ = [
 ]
 
 _MODULES = (
+    "edits",
     "errors",
     "explain",
     "language",
     "notebook",
     "pipeline",
+    "result",
     "source",
     "style.given",
     "style.named",

@@ -15,13 +15,14 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from stilo.edits import Edit, apply_edits
 from stilo.errors import Fault, OutOfRange, SyntaxFault, UnreadableSource, UnsafeResult
 from stilo.source import Position, Source
 
 if TYPE_CHECKING:
     from stilo.explain import Decision, Finding
     from stilo.language import Language
-    from stilo.pipeline import Edit, Result
+    from stilo.result import Result
 
 _BLANKS = re.compile(r"[ \t\r\n]*")
 _DECODER = json.JSONDecoder()
@@ -129,8 +130,6 @@ def reformat_notebook(
 
     lay_out: lays one cell out. lines: first and last line of the document outside which nothing changes.
     """
-    from stilo.pipeline import apply_edits
-
     document = _document(source)
     done: list[LaidOut] = []
     edits: list[tuple[int, int, str]] = []
@@ -159,8 +158,6 @@ def _in_bytes(
     document: str, source: Source, edits: Sequence[tuple[int, int, str]]
 ) -> tuple[Edit, ...]:
     """Edits of a document as edits of the bytes that it was read from."""
-    from stilo.pipeline import Edit
-
     found = []
     at = 0
     passed = len(source.raw) - len(document.encode())  # the byte-order mark

@@ -8,23 +8,23 @@ is compiled of a sheet, and that is shared safely between threads.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from stilo.edits import apply_edits
 from stilo.errors import OutOfRange, SyntaxFault, UnreadableSource
-from stilo.explain import Decision, Finding, decision_at, findings_of
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
-from stilo.layout.plan import Plan, plan
-from stilo.layout.render import Rendered, leave, render
+from stilo.layout.plan import Plan
+from stilo.layout.planning import plan
+from stilo.layout.render import leave, render
 from stilo.layout.verify import verify
 from stilo.language import Language, load_language
 from stilo.sheet.properties import Value
-from stilo.source import BOM, OTHER_CHARSETS, Position, Source
-from stilo.style.directives import MARK, Directives, directive_words, read_directives
+from stilo.result import Result, edits_of, line_end
+from stilo.source import BOM, OTHER_CHARSETS, Source
+from stilo.style.directives import MARK, directive_words, read_directives
 
 if TYPE_CHECKING:
     from stilo.notebook import NotebookResult
@@ -32,105 +32,6 @@ if TYPE_CHECKING:
     from stilo.style.resolve import FileStyle, Styles
 
 Style = Mapping[str, Value | str]
-
-
-@dataclass(frozen=True)
-class Edit:
-    """Replace `start`..`end` (byte offsets in the original) by `text`."""
-
-    start: int
-    end: int
-    text: bytes
-
-
-@dataclass(frozen=True)
-class Result:
-    """What reformatting found: the new text, and how it came about.
-
-    `source`: the text as read. `data`: the whole result as bytes, in the
-    source's encoding, byte-order mark and line ends included. `origins`: the settings that
-    some layer gave a value, with the place. `directives`: what the source's comments ask for.
-    """
-
-    source: Source
-    language: Language
-    values: Mapping[str, Value]
-    origins: Mapping[str, Given]
-    directives: Directives
-    data: bytes
-    _plan: Plan
-    _fitted: Fitted
-    _rendered: Rendered
-    _touched: range | None
-
-    @property
-    def text(self) -> str:
-        """The whole result as a string (without byte-order mark)."""
-        return self.data.decode(self._charset).removeprefix("\ufeff")
-
-    @property
-    def _charset(self) -> str:
-        wanted = str(self.values["charset"])
-        return wanted if wanted in OTHER_CHARSETS else "utf-8"
-
-    @property
-    def changed(self) -> bool:
-        """Whether the result differs from the source."""
-        return self.data != self.source.raw
-
-    @cached_property
-    def edits(self) -> tuple[Edit, ...]:
-        """The least edits that lead from the original bytes to `data`, in order, apart."""
-        edits = _edits(self.source, self._plan, self._rendered, self._eol, self._touched)
-        had, has = self.source.raw.startswith(BOM), self.data.startswith(BOM)
-        if had != has:
-            edits.insert(0, Edit(0, len(BOM) if had else 0, BOM if has else b""))
-        return tuple(edits)
-
-    @property
-    def findings(self) -> tuple[Finding, ...]:
-        """What in the source is not in style: place, what, and the rule that says so."""
-        return tuple(
-            replace(
-                finding,
-                reason=finding.reason and finding.reason.traced(self._origins(finding.position)),
-            )
-            for finding in findings_of(
-                self.source, self._plan, self._fitted, self._rendered, self._touched
-            )
-        )
-
-    @property
-    def settings_consulted(self) -> frozenset[str]:
-        """The settings that some decision consulted, in the lines asked for, or in the whole."""
-        from stilo.relevance import consulted
-
-        return consulted(self._plan, self._fitted, self._touched)
-
-    def decision(self, line: int, column: int | None = None) -> Decision:
-        """What decided the gap at a place of the *source* (1-based): before the token there.
-
-        Without a column: before the first token of the line. Raises OutOfRange.
-        """
-        found = decision_at(
-            self.source, self._plan, self._fitted, self._rendered, self.values, line, column
-        )
-        return replace(
-            found, reasons=tuple(r.traced(self._origins(found.position)) for r in found.reasons)
-        )
-
-    def _origins(self, position: Position) -> Mapping[str, Given]:
-        """Where the settings that hold at a place have their values from."""
-        token = bisect_left(self._plan.tree.token_start, self.source.offset(position))
-        origins = dict(self.origins)
-        for region, given in zip(self.directives.regions, self.directives.given):
-            if token in region.tokens:
-                origins.update(given)
-        return origins
-
-    @property
-    def _eol(self) -> bytes:
-        return _line_end(self.source, self.values)
 
 
 def reformat(
@@ -280,12 +181,12 @@ def reformat_source(
         )
     if text != source.data:
         verify(grammar, source, planned, rendered, text, language.whole, language.check)
-    eol = _line_end(source, values)
+    eol = line_end(source, values)
     touched = None if lines is None else _touched(source, planned, fitted, lines)
     if touched is None:
         data = _finish(source, text, eol, str(values["charset"]))
     else:
-        data = apply_edits(source.raw, _edits(source, planned, rendered, eol, touched))
+        data = apply_edits(source.raw, edits_of(source, planned, rendered, eol, touched))
     return Result(
         source, language, values, origins or {}, said, data, planned, fitted, rendered, touched
     )
@@ -297,20 +198,6 @@ def _is_left(source: Source, language: Language) -> bool:
         return False
     comments = language.grammar.leading(source.data, frozenset(language.comment_kinds))
     return any(directive_words(comment) == ["leave", "file"] for comment in comments)
-
-
-def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
-    """What edits, in order and apart, make of a text."""
-    pieces, at = [], 0
-    for edit in edits:
-        pieces += [raw[at:edit.start], edit.text]
-        at = edit.end
-    return b"".join([*pieces, raw[at:]])
-
-
-def _line_end(source: Source, values: Mapping[str, Value]) -> bytes:
-    wanted = values["line-ends"]
-    return b"\r\n" if wanted == "crlf" or (wanted == "keep" and source.has_crlf) else b"\n"
 
 
 def _finish(source: Source, text: bytes, eol: bytes, charset: str) -> bytes:
@@ -326,42 +213,6 @@ def _finish(source: Source, text: bytes, eol: bytes, charset: str) -> bytes:
 
 def _wants_bom(source: Source, charset: str) -> bool:
     return charset == "utf-8-bom" or (charset == "keep" and source.has_bom)
-
-
-def _edits(
-    source: Source,
-    planned: Plan,
-    rendered: Rendered,
-    eol: bytes,
-    touched: range | None,
-) -> list[Edit]:
-    """Each piece of white space, and each moved comment, that differs."""
-    tree = planned.tree
-    edits: list[Edit] = []
-    chosen = range(len(rendered.gaps)) if touched is None else touched
-
-    def offer(start: int, end: int, text: bytes) -> None:
-        before, after = source.original(start), source.original(end)
-        if eol != b"\n":
-            text = text.replace(b"\n", eol)
-        text = source.encode(text)
-        if source.raw[before:after] != text:
-            edits.append(Edit(before, after, text))
-
-    ends = [0, *tree.token_end]
-    starts = [*tree.token_start, len(source.data)]
-    wanted = rendered.gaps
-    same_ends = source.has_crlf == (eol != b"\n")
-    for token in chosen:
-        start, end = ends[token], starts[token]
-        is_final = token == len(rendered.tokens)
-        if is_final or not same_ends or source.data[start:end] != wanted[token]:
-            offer(start, end, wanted[token])
-        if not is_final:
-            moved = rendered.tokens[token]
-            if not same_ends or moved != tree.token_text(token):
-                offer(starts[token], tree.token_end[token], moved)
-    return edits
 
 
 def _touched(source: Source, planned: Plan, fitted: Fitted, lines: tuple[int, int]) -> range:

@@ -13,7 +13,8 @@ from importlib import resources
 from typing import NamedTuple
 
 from stilo.language import Language
-from stilo.pipeline import Result, reformat
+from stilo.pipeline import reformat
+from stilo.result import Result
 from stilo.sheet.properties import Value
 
 #: The width at which samples are laid out, narrow enough to stand beside each other.

@@ -19,7 +19,8 @@ from stilo.language import Language, sheet_text
 from stilo.layout.fit import LINE, OVERFLOW, PENALTY, fit
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
-from stilo.layout.plan import Plan, plan
+from stilo.layout.plan import Plan
+from stilo.layout.planning import plan
 from stilo.layout.columns import Measures
 
 #: Per group by number, the gaps that are broken; None if it stays closed.

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 from itertools import compress, count
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from stilo.layout.plan import Plan
+from stilo.layout.plan import Plan
 
 
 def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> None:

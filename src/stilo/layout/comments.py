@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
-
-if TYPE_CHECKING:
-    from stilo.layout.match import Matched
-    from stilo.layout.plan import Plan
+from stilo.layout.match import Matched
+from stilo.layout.plan import Plan
 
 #: What becomes of a gap: its part, whether it is forced, least blank lines, the seed that owns
 #: it, whether a comment forces it.

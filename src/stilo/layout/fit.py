@@ -24,7 +24,8 @@ from typing import Any
 
 from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
-from stilo.layout.groups import Group, may_open_inside
+from stilo.layout.groups import Group
+from stilo.layout.nesting import may_open_inside
 from stilo.layout.plan import Plan
 from stilo.layout.regions import measures_at
 from stilo.sheet.cascade import Style

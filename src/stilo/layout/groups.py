@@ -8,15 +8,10 @@ known before anything is measured.
 from __future__ import annotations
 
 from bisect import bisect_right
-from typing import TYPE_CHECKING
 
-from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.match import Seed
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
-
-if TYPE_CHECKING:
-    from stilo.layout.plan import Plan
 
 # How a hanging node is wrapped.
 _HANGS = {"line": "stack-always", "fits": "stack", "soft": "stack"}
@@ -64,116 +59,3 @@ class Group:
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""
         return bisect_right(self.gaps, token)
-
-
-def find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
-    """Whether a group has brackets of its own, and which around it must be opened before it."""
-    is_bracketed = group.parts[0] == OPEN and not group.hanging
-    opening = group.gaps[0] - 1
-    while opening > 0 and plan.rows.comment[plan.row[plan.tree.token_node[opening]]]:
-        opening -= 1
-    group.own = is_bracketed and opening in plan.tree.soft
-    group.opening = opening if group.own else -1
-    around = groups[group.around]
-    if not group.around or group.gaps[0] < around.gaps[0]:
-        group.home = around.home  # it stands before the brackets
-    elif around.own:
-        group.home = group.around
-    elif around.hanging or around.parts[0] == OPEN:
-        group.home = -1
-    else:
-        group.home = around.home
-    group.needs = -1 if is_bracketed or group.hanging else group.home
-
-
-def nest(plan: Plan) -> None:
-    """Find which groups must open and which are fixed."""
-    groups = plan.groups
-    if not groups:
-        return
-    root = groups[0]
-    root.hard = root.must_open = root.fixed = True
-    root.first, root.end = 0, len(plan.space)
-    live = range(1, len(groups))
-    for number in live:
-        group = groups[number]
-        if group.forced or group.wrap == "stack-always":
-            group.hard = group.must_open = True
-            group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
-    shortened: set[int] = set()  # heads that begin behind a new line within them
-    for token, (number, by_comment) in list(plan.lines.items()):
-        while number:
-            group = groups[number]
-            if group.part_of(token) or group.hanging:
-                _harden(plan, number, token, True, False)
-                break
-            group.first = max(group.first, token)
-            shortened.add(number)
-            number = group.around
-        plan.lines[token] = (number, by_comment)
-    if shortened:
-        for number in live:
-            group = groups[number]
-            while group.around in shortened and group.gaps[0] < groups[group.around].first:
-                group.around = groups[group.around].around
-    for number in reversed(live):
-        group = groups[number]
-        outer = groups[group.around]
-        if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
-            outer.headed = True
-        if group.must_open and group.needs >= 0:
-            groups[group.needs].hard = groups[group.needs].must_open = True
-        if group.hard:
-            _harden(plan, group.around, group.first, group.bulky, True)
-            around = groups[group.around]
-            if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:
-                around.wrap = "stack"  # items of many lines do not flow
-    for number in live:
-        group = groups[number]
-        around = groups[group.around]
-        if around.inner:
-            around.inner.append(number)  # in order, since groups are numbered in text order
-        else:
-            around.inner = [number]
-        if group.must_open:
-            group.fixed = around.fixed and _is_plain(group)
-
-
-def _is_plain(group: Group) -> bool:
-    """Whether an opened group breaks at known gaps to known indents."""
-    if group.headed and group.style["indent"].value != "none":
-        return False  # the operators of the first operand stand further in
-    return group.wrap in ("stack", "stack-always") and (group.hanging or opens_plainly(group.style))
-
-
-def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) -> None:
-    """Something at this token cannot stand on one line: what of the group around it?
-
-    is_free: it may be opened without brackets that the group around it may bring.
-    """
-    group = plan.groups[number]
-    if number == 0:
-        return
-    group.hard = True
-    group.bulky |= is_bulky  # first, since what stands before the first gap then may open
-    stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
-    if not (group.own and is_free or may_open_inside(plan, group, group.part_of(token))):
-        group.must_open = not stays_closed
-
-
-def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
-    """Whether what stands in a part may open while the group stays closed."""
-    if part == 0 and group.bulky:
-        return True
-    last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
-    is_line = group.hanging and group.style["hang"].value != "fits"
-    grant = "all" if is_line else group.style["grant"].value
-    if grant == "all" or (grant == "last" and part == last_part):
-        return True
-    if part > last_part or not part:
-        return False
-    token = group.gaps[part - 1]
-    cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value
-    if cling == "sole":
-        return last_part == 1
-    return cling == "any" or (cling == "last" and part == last_part)

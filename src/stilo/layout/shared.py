@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import compress, count, pairwise
-from typing import TYPE_CHECKING
 
 from stilo.layout.columns import Measured
 from stilo.layout.gaps import NONE
-
-if TYPE_CHECKING:
-    from stilo.layout.comments import Event
-    from stilo.layout.match import Matched
-    from stilo.layout.plan import Plan
+from stilo.layout.comments import Event
+from stilo.layout.match import Matched
+from stilo.layout.plan import Plan
 
 
 def keep_shared_lines(

@@ -8,26 +8,14 @@ exists; the line of a last item keeps room for the one that is wanted there.
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
 from itertools import compress, count
 from typing import TYPE_CHECKING
 
 from stilo.layout.gaps import OPEN
+from stilo.layout.plan import Plan, Tail
 
 if TYPE_CHECKING:
     from stilo.layout.fit import Fitted
-    from stilo.layout.plan import Plan
-
-
-@dataclass(frozen=True)
-class Tail:
-    """The end of a list: the separator, the token of the one that is there (or -1), the last
-    token of the last item, and whether a stacked list wants one."""
-
-    sign: bytes
-    found: int
-    item: int
-    is_wanted: bool
 
 
 def find_tails(plan: Plan) -> dict[int, Tail]:

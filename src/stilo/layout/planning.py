@@ -1,0 +1,277 @@
+"""Deciding the gaps of a file as far as they go, and forming the groups that are needed.
+
+The fixed lines of a file cut it into segments, which are fitted one by one; of a line that is sure to
+fit, no groups are made.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import compress, count
+
+from stilo.layout.apart import keep_apart
+from stilo.layout.columns import Measured, Measures, measure
+from stilo.layout.comments import Event, place_comments
+from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN, Rows
+from stilo.layout.groups import Group
+from stilo.layout.match import Matched, match
+from stilo.layout.nesting import find_brackets, nest
+from stilo.layout.plan import Plan
+from stilo.layout.regions import Region, most_careful
+from stilo.layout.shared import keep_shared_lines
+from stilo.layout.tails import find_tails
+from stilo.tree.flat import Tree
+
+
+def plan(
+    tree: Tree,
+    rows: Rows,
+    punctuation: frozenset[str],
+    measures: Measures,
+    regions: Sequence[Region] = (),
+) -> Plan:
+    """Decide each gap of a tree as far as its kind goes, and form the groups.
+
+    regions: where other values hold than in the file at large, an outer before one in it.
+    Groups are formed only where they are needed: of a line that is sure to fit, none are. Where a
+    line may not fit that was spared brackets of its own, the plan is left there and says so.
+    """
+    matched = match(tree, rows, regions)
+    row = matched.row
+    # Columns over all tokens are built by maps over C functions: twice the speed of a loop.
+    gap_row = row[:1]
+    gap_row += map(row[1:].__getitem__, tree.token_node[:-1])  # of the node behind each leaf
+    space = list(map(rows.space.__getitem__, gap_row))
+    if space:
+        space[0] = 0
+    leaf_row = list(map(row.__getitem__, tree.token_node))
+    opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
+    comments = [token for token in opaque if rows.comment[leaf_row[token]]]
+    result = Plan(tree, rows, row, gap_row, space, comments, opaque, regions)
+    keep_apart(result, leaf_row, punctuation)
+    for opening, closing in tree.soft.items():
+        space[opening + 1] = space[closing] = 0
+    events = place_comments(result, matched)
+    unmeasured = result.trailing
+    if rows.has_tails:
+        result.tails = find_tails(result)
+        unmeasured = unmeasured.union(t.found for t in result.tails.values() if t.found >= 0)
+    if rows.has_idle:
+        result.idle = [t for t, row in enumerate(leaf_row) if rows.idle[row]]
+        unmeasured = unmeasured.union(result.idle)
+    result.measured = measured = measure(tree, space, opaque, unmeasured)
+    events.pop(0, None)
+    for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
+        if token and token not in events:
+            gap, node = result.gap(token), tree.gap_right(token)
+            number = matched.owner(tree, node, gap)
+            events[token] = (gap.part, gap.line, gap.blank, number, False)
+    _open_as_asked(result, matched, events)
+    careful = most_careful(regions, measures) if regions else measures
+    content = _columns_of_lines(matched, rows, careful)
+    if rows.has_shares:
+        keep_shared_lines(result, matched, events, measured, content, careful.width)
+    wanted = _unsure(result, matched, events, content, careful.width, measured)
+    if result.lacking:
+        return result
+    sown = _Sown({}, {}, {})
+    sown.add(matched, result, wanted)
+    for token in sorted(events):
+        sown.add_event(result, token, events[token])
+    _grow(result, matched, sown)
+    nest(result)
+    return result
+
+
+def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> None:
+    """Force open what the author opened, and what holds more than may stand in a row."""
+    tree, rows = plan.tree, plan.rows
+    counted: dict[int, list[int]] = {}
+    asking = compress(count(), map(rows.asks.__getitem__, plan.gap_row)) if rows.has_asks else ()
+    for token in asking:
+        if not token:
+            continue
+        gap = plan.gap(token)
+        number = matched.owner(tree, tree.gap_right(token), gap)
+        if gap.part == MID:
+            counted.setdefault(number, []).append(token)
+        elif token not in events and b"\n" in tree.between(token):
+            events[token] = (gap.part, True, gap.blank, number, False)
+            plan.asked.add(token)
+    for number in matched.laden:
+        seed = matched.seeds[number]
+        token = tree.first(seed.node) + (not seed.hanging)
+        hangs = not seed.hanging and seed.node in matched.hang_of
+        if not hangs and not (token in events and events[token][1]):
+            events[token] = (OPEN, True, plan.gap(token).blank, number, False)
+            plan.asked.add(token)
+    for number, tokens in counted.items():
+        last = tokens[-1]
+        most = int(str(rows.style[matched.seeds[number].row]["row-most"].value))
+        if len(tokens) >= most and last not in events:
+            events[last] = (MID, True, plan.gap(last).blank, number, False)
+            plan.asked.add(last)
+
+
+@dataclass
+class _Sown:
+    """Per seed: the gaps of its group, their parts, and which of them are forced."""
+
+    gaps: dict[int, list[int]]
+    parts: dict[int, list[int]]
+    forced: dict[int, set[int]]
+
+    def add(self, matched: Matched, plan: Plan, tokens: list[int]) -> None:
+        """Take in gaps that are no more than places where their sequences may break."""
+        tree, gap_row, plain = plan.tree, plan.gap_row, plan.rows.plain_part
+        group_of, parent, token_node = matched.group_of, tree.parent, tree.token_node
+        gaps, parts = self.gaps, self.parts
+        for token in tokens:
+            number = group_of[parent[token_node[token - 1] + 1]]
+            part = plain[gap_row[token]]
+            if number in gaps:
+                gaps[number].append(token)
+                parts[number].append(part)
+            else:
+                gaps[number] = [token]
+                parts[number] = [part]
+
+    def add_event(self, plan: Plan, token: int, event: Event) -> None:
+        """Take in a gap of which there is more to say."""
+        part, forced, blank, number, by_comment = event
+        if blank:
+            plan.blanks[token] = blank
+        if part == NONE or part == EMPTY:
+            if forced:
+                plan.lines[token] = (number, by_comment)
+            return
+        gaps, parts = self.gaps.setdefault(number, []), self.parts.setdefault(number, [])
+        at = bisect_right(gaps, token)
+        gaps.insert(at, token)
+        parts.insert(at, part)
+        if forced:
+            self.forced.setdefault(number, set()).add(token)
+
+
+def _columns_of_lines(matched: Matched, rows: Rows, measures: Measures) -> list[int]:
+    """The column at which the lines of each seed begin that are sure."""
+    seeds, clear = matched.seeds, matched.clear
+    content = [0] * len(seeds)
+    for number in compress(count(), clear):
+        seed = seeds[number]
+        if number:
+            content[number] = (
+                content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
+            )
+    return content
+
+
+def _unsure(
+    plan: Plan,
+    matched: Matched,
+    events: dict[int, Event],
+    content: Sequence[int],
+    width: int,
+    measured: Measured,
+) -> list[int]:
+    """The plain gaps that have to be looked at: all but those within lines that surely fit.
+
+    A line surely fits if it lies between two new lines of bodies that no sequence around them
+    can move, holds no other new line, and is short enough at the indent of its body.
+    """
+    rows, gap_row, tree = plan.rows, plan.gap_row, plan.tree
+    seeds, clear = matched.seeds, matched.clear
+    plain = rows.plain_part
+    group_of = matched.group_of
+    is_firm = list(map(rows.firm.__getitem__, gap_row))
+    is_firm[:1] = [False]
+    nodes = map(tree.token_node.__getitem__, compress(count(-1), is_firm))
+    owners = map(group_of.__getitem__, map(tree.parent[1:].__getitem__, nodes))
+    wanted: list[int] = []
+    stops: dict[int, int] = {}  # tokens that surely begin a line, with their seeds
+    unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
+    for token, number in zip(compress(count(), is_firm), owners):
+        if token not in events:
+            wanted.append(token)
+            if clear[number]:
+                stops[token] = number
+            else:
+                unsettled.append(token)
+    opened: set[int] = set()
+    for number in matched.opened:
+        closes = rows.style[seeds[number].row]["close"].value != "cling"
+        for child in list(tree.children(seeds[number].node))[1:]:
+            token = tree.first(child)
+            part = plain[gap_row[token]]
+            if part and token not in events and (closes or part != CLOSE):
+                wanted.append(token)
+                opened.add(token)
+                stops[token] = number
+    for token, (part, forced, _, number, _) in events.items():
+        if (forced or (part != NONE and rows.firm[gap_row[token]])) and clear[number]:
+            stops[token] = number
+        elif forced or part != NONE:
+            unsettled.append(token)
+    unsettled.sort()
+    starts, ends = measured.starts, measured.ends
+    tails = plan.tails
+    spared = list(tree.spared)
+    begin, indent = 0, 0
+    at = 0
+    stops[len(gap_row)] = 0
+    sure = sorted(stops)
+    for token in sure:
+        while at < len(unsettled) and unsettled[at] < begin:
+            at += 1
+        calm = at == len(unsettled) or unsettled[at] >= token
+        if not calm and token - begin == 1:
+            calm = unsettled[at] == begin and begin in measured.multi
+        room = width - plan.room(token) if tails else width
+        if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= room):
+            wanted += [
+                t
+                for t in range(begin + 1, token)
+                if plain[gap_row[t]] and not is_firm[t] and t not in events and t not in opened
+            ]
+            plan.lacking += spared[bisect_left(spared, begin):bisect_left(spared, token)]
+        begin, indent = token, content[stops[token]]
+    wanted.sort()
+    for first, (last, _) in tree.spared.items():
+        if sure[bisect_right(sure, first)] <= last:
+            plan.lacking.append(first)
+    return wanted
+
+
+def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
+    """Make the groups of the seeds that have gaps, numbered in text order behind the root."""
+    seeds, tree, styles = matched.seeds, plan.tree, plan.rows.style
+    groups = plan.groups
+    root = Group(tree, seeds[0], plan.rows.cascade.styles[0], -1, [], [], set()) if seeds else None
+    if root is None:
+        return
+    groups.append(root)
+    numbers = {0: 0}
+    for old in sorted(sown.gaps):
+        around = seeds[old].around
+        while around not in numbers:
+            around = seeds[around].around
+        numbers[old] = len(groups)
+        group = Group(
+            tree,
+            seeds[old],
+            styles[seeds[old].row],
+            numbers[around],
+            sown.gaps[old],
+            sown.parts[old],
+            sown.forced.get(old, set()),
+        )
+        group.end = matched.ends.get(old, group.end)
+        if tree.soft:
+            find_brackets(plan, groups, group)
+        groups.append(group)
+    for token, (number, by_comment) in plan.lines.items():
+        while number not in numbers:
+            number = seeds[number].around
+        plan.lines[token] = (numbers[number], by_comment)
