@@ -76,13 +76,11 @@ class Counter:
             + sum(self.fare(owner, vehicle) for owner, vehicle in vehicles)
             - self.rebate(len(passengers), sailing)
         )
-        self.sold += [
-            {
-                'sailing': sailing.number,
-                'passengers': [passenger.name for passenger in passengers],
-                'total': total
-            }
-        ]
+        self.sold += [{
+            'sailing': sailing.number,
+            'passengers': [passenger.name for passenger in passengers],
+            'total': total
+        }]
         return total, [seat for seat in seats.taken()[-len(passengers):]]
     # a counter without a quay is a van
 

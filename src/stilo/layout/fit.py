@@ -25,7 +25,7 @@ from typing import Any
 from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group
-from stilo.layout.nesting import may_open_inside
+from stilo.layout.nesting import ends_with_separator, may_open_inside
 from stilo.layout.plan import Plan
 from stilo.layout.regions import measures_at
 from stilo.sheet.cascade import Style
@@ -368,16 +368,9 @@ class _Fitter:
             group.style["shelf"].value == "yes"
             and group.style["authored"].value == "no"
             and group.wrap == "stack"
-            and not (group.bulky or self.is_airy or self._ends_with_separator(group))
+            and not (group.bulky or self.is_airy or ends_with_separator(self.plan, group))
             and all(self._may_open(group, n) for n in group.inner if self.groups[n].hard)
         )
-
-    def _ends_with_separator(self, group: Group) -> bool:
-        """Whether a separator stands behind the last item: such items have a line each."""
-        if group.parts[-1] != CLOSE or group.style["tail"].value not in ("keep", "opened"):
-            return False
-        last = self.plan.tree.token_text(group.gaps[-1] - 1).decode()
-        return last == group.style["separator"].value
 
     def _delimiters(self, group: Group) -> list[tuple[list[int], list[int]]]:
         """Which of the gaps within the delimiters may be broken: (opening, closing) pairs."""

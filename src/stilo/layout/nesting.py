@@ -116,5 +116,13 @@ def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     token = group.gaps[part - 1]
     cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value
     if cling == "sole":
-        return last_part == 1
+        return last_part == 1 and not ends_with_separator(plan, group)
     return cling == "any" or (cling == "last" and part == last_part)
+
+
+def ends_with_separator(plan: Plan, group: Group) -> bool:
+    """Whether a separator stays behind the last item: such items have a line each."""
+    if group.parts[-1] != CLOSE or group.style["tail"].value not in ("keep", "opened"):
+        return False
+    last = plan.tree.token_text(group.gaps[-1] - 1).decode()
+    return last == group.style["separator"].value
