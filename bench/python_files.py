@@ -18,6 +18,8 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
 
+from wcwidth import wcswidth
+
 import stilo
 from corpus import check, files_of
 
@@ -71,7 +73,8 @@ def closed_brackets(data: bytes, width: int) -> list[int]:
         before = token
     for number, column in pairs:
         indent = len(lines[number - 1]) - len(lines[number - 1].lstrip())
-        if ends[number] > width and column > indent + 8:
+        code = lines[number - 1][:ends[number]]
+        if wcswidth(code) > width and column > indent + 8:
             found.append(number)
     return found
 
