@@ -36,10 +36,12 @@ class Measures(NamedTuple):
 
     def step(self, style: Style, hanging: bool) -> int:
         """How far the lines of an opened sequence stand in."""
-        kind = style["indent"].value
         if hanging:
-            kind = "continuation" if style["hang"].value == "soft" else "block"
-        return {"block": self.indent, "continuation": self.continuation}.get(str(kind), 0)
+            return self.continuation if style["hang"].value == "soft" else self.indent
+        kind = style["indent"].value
+        if kind == "block":
+            return self.indent
+        return self.continuation if kind == "continuation" else 0
 
 
 @dataclass(frozen=True)

@@ -63,10 +63,16 @@ def plan(
         unmeasured = unmeasured.union(result.idle)
     result.measured = measured = measure(tree, space, opaque, unmeasured)
     events.pop(0, None)
+    group_of, hang_of, leaves, parent = (
+        matched.group_of,
+        matched.hang_of,
+        tree.token_node,
+        tree.parent
+    )
     for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
         if token and token not in events:
-            gap, node = result.gap(token), tree.gap_right(token)
-            number = matched.owner(tree, node, gap)
+            gap, node = rows.gap[gap_row[token]], leaves[token - 1] + 1
+            number = hang_of[node] if gap.of_right else group_of[parent[node]]
             events[token] = (gap.part, gap.line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
@@ -268,7 +274,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
             sown.forced.get(old, set()),
         )
         group.end = matched.ends.get(old, group.end)
-        if tree.soft:
+        if tree.soft and not group.hanging:
             find_brackets(plan, groups, group)
         groups.append(group)
     for token, (number, by_comment) in plan.lines.items():

@@ -175,6 +175,7 @@ def _rebuilt(
     leaves_new: list[int] = []
     starts: list[int] = []
     ends: list[int] = []
+    texts: list[bytes] = []
     moved_soft = {token_of[opening]: token_of[closing] for opening, closing in soft.items()}
     node = token = 0
     for begin, end, first, last, has_node in pairs:
@@ -183,6 +184,7 @@ def _rebuilt(
         leaves_new += leaves[token:first]
         starts += tree.token_start[token:first]
         ends += tree.token_end[token:first]
+        texts += tree.texts[token:first]
         home = parents[begin]
         opening, closing = len(starts), len(starts) + last - first + 2
         around = tree.parent[begin]
@@ -201,6 +203,7 @@ def _rebuilt(
         at, stop = tree.token_start[first], tree.token_end[last]
         starts += [at, *tree.token_start[first : last + 1], stop]
         ends += [at, *tree.token_end[first : last + 1], stop]
+        texts += [b"", *tree.texts[first : last + 1], b""]
         leaves_new += leaves[first : last + 1]
         leaves_new.append(len(kinds_new))
         kinds_new.append(own.closing)
@@ -211,8 +214,9 @@ def _rebuilt(
     leaves_new += leaves[token:]
     starts += tree.token_start[token:]
     ends += tree.token_end[token:]
+    texts += tree.texts[token:]
     field = {node_of[old]: number for old, number in tree.field.items()}
-    return Tree(
+    rebuilt = Tree(
         tree.data,
         kinds_new,
         parents_new,
@@ -229,6 +233,8 @@ def _rebuilt(
         is_sealed,
         field,
     )
+    rebuilt.__dict__["texts"] = texts  # so that they are not sliced again
+    return rebuilt
 
 
 def _moved(count: int, inserted: list[tuple[int, int, int, int]]) -> list[int]:
