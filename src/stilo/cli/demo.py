@@ -38,7 +38,7 @@ def show_demo(styles: stilo.Styles, folder: str | None) -> int:
     except stilo.StiloError as error:
         click.echo(str(error), err=True)
         return 2
-    height = max(6, console.height // len(DEMO_FILES) - 6)
+    height = max(6, (console.height - 2) // len(DEMO_FILES) - 6)
     for name, result in results:
         before = result.source.data.decode().expandtabs(4).splitlines()
         after = result.text.splitlines()
