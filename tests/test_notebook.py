@@ -126,6 +126,9 @@ def test_commands(place, run):
     assert run("apply", "fares.ipynb").exit_code == 0
     assert path.read_text() == notebook([["x = 1"]], indent=1)
     assert run("proof", "fares.ipynb").exit_code == 0
+    saving = ("--within", "1", "--set", "width=60", "--save-in", "directive")
+    assert "into the cell yourself" in run("settings", "fares.ipynb", *saving).output
+    assert path.read_text() == notebook([["x = 1"]], indent=1)
 
 
 code = st.text("ab =+(),'\"#%!?;\\\n\t é", max_size=30)

@@ -165,6 +165,8 @@ def _written(
             raise click.UsageError(
                 f"{language.name} has no comments that a directive could stand in"
             )
+        if language.is_notebook(path):
+            raise click.UsageError("in a notebook, write the directive into the cell yourself")
         text = Path(path).read_bytes().decode()
         after = save.into_source(text, wanted.lines, mine, language.remark)
         plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
