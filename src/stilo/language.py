@@ -146,7 +146,7 @@ class Language:
         name = f"stilo.languages.{self.name}_check"
         if not self.name.isidentifier() or find_spec(name) is None:
             return None
-        checked: Check = import_module(name).is_same
+        checked: Check = import_module(name).first_difference
         return checked
 
     @cached_property

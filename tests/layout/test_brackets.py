@@ -94,6 +94,21 @@ def test_what_python_does_not_read_is_left(text: str, message: str) -> None:
     assert str(caught.value).startswith(message)
 
 
+@pytest.mark.parametrize(
+    "rule, text, place",
+    [
+        ('assignment > "=" { before: line }', "a\nx = 1\n", "2:3"),
+        ("block.suite { hang: none }", "a\nif x:\n  y\n  z\n", "2:1"),
+    ],
+)
+def test_a_rule_that_would_break_code_is_told_with_the_place(
+    rule: str, text: str, place: str
+) -> None:
+    with pytest.raises(stilo.UnsafeResult) as caught:
+        stilo.reformat(text, stilo.define_language(rule, on="python"))
+    assert str(caught.value).startswith(f"text:{place}: the result would read differently")
+
+
 names = st.sampled_from(["a", "deck", "harbour_of_departure", "trailers_on_the_main_deck"])
 values = st.recursive(
     names | st.sampled_from(["1", "'upper'", "-x", "not y", "None", "lane[1:n + 2]", "lambda: x"]),

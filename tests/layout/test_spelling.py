@@ -64,12 +64,12 @@ def test_docstring_says_the_same(further: list[str], indent: str, kind: str) -> 
 def test_margins_count_where_they_are_not_to_move() -> None:
     text = 'def f():\n  """One.\n     Two\n  """\n'
     assert '"""One.\n     Two\n  """' in stilo.reformat(text, "python").text
-    from stilo.languages.python_check import is_same
+    from stilo.languages.python_check import first_difference
 
     moved = text.replace("     Two", "       Two")
-    assert not is_same(text.encode(), moved.encode())
-    assert is_same(text.encode(), moved.encode(), True)
-    assert not is_same(b"x = 'a\\n  b'", b"x = 'a\\n b'", True)
+    assert first_difference(text.encode(), moved.encode()) == 1
+    assert first_difference(text.encode(), moved.encode(), True) == 0
+    assert first_difference(b"y\nx = 'a\\n  b'", b"y\nx = 'a\\n b'", True) == 2
 
 
 def test_comment_wrapped_beside_a_value_that_gets_brackets() -> None:

@@ -14,25 +14,31 @@ from operator import attrgetter, call, is_, is_not
 from typing import Any
 
 
-def is_same(before: bytes, after: bytes, is_realigned: bool = False) -> bool:
-    """Whether two texts have one syntax tree. Raises SyntaxError for the first.
+def first_difference(before: bytes, after: bytes, is_realigned: bool = False) -> int:
+    """The line from which the second text has another syntax tree than the first, or 0.
 
-    is_realigned: docstrings count for what `inspect.cleandoc` makes of them.
+    is_realigned: docstrings count for what `inspect.cleandoc` makes of them. Raises SyntaxError for
+    the first.
     """
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         one = _parse(before)
         try:
             other = _parse(after)
-        except SyntaxError:
-            return False
+        except SyntaxError as error:
+            return error.lineno or 1
     if is_realigned:
         _clean(one)
         _clean(other)
-    return _same(one, other)
+    if _same(one, other):
+        return 0
+    for this, that in zip(one.body, other.body):
+        if not _same(this, that):
+            return that.lineno
+    return after.count(b"\n") + 1
 
 
-def _parse(text: bytes) -> ast.AST:
+def _parse(text: bytes) -> ast.Module:
     try:
         return ast.parse(text)
     except (ValueError, RecursionError, MemoryError) as error:

@@ -19,9 +19,10 @@ from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.grammar import Grammar, outline
 
-#: A language's own check: whether two texts mean the same to it, or (if the third is true) would,
-#: but for the margins of the texts in them. Raises SyntaxError for the first.
-Check = Callable[[bytes, bytes, bool], bool]
+#: A language's own check of two texts: 0 if they mean the same to it, or (if the third is true) would,
+#: but for the margins of the texts in them; else the line from which the second reads differently.
+#: Raises SyntaxError for the first.
+Check = Callable[[bytes, bytes, bool], int]
 
 
 def verify(
@@ -50,13 +51,14 @@ def verify(
         is_known = grammar.tokens.findall(tree.data) == tree.texts
         if is_known and is_same_text and grammar.tokens.findall(text) == rendered.tokens:
             return
-    is_checked = (
-        check is not None
-        and is_same_text
-        and _checked(check, source, tree, text, rendered.realigned)
-    )
-    if is_checked and not rendered.reworded:
-        return
+    is_checked = False
+    if check is not None and is_same_text:
+        wrong = _checked(check, source, tree, text, rendered.realigned)
+        if wrong:
+            raise UnsafeResult(_fault_at(source, tree, _token_at(rendered, wrong)))
+        if not rendered.reworded:
+            return
+        is_checked = True
     data = text if text.endswith(b"\n") else text + b"\n"
     parsed = grammar.parse(data)
     may_be_same = is_same_text and not is_known and (is_checked or check is None)
@@ -87,7 +89,7 @@ def verify(
     raise UnsafeResult(_difference(source, tree, again, rendered))
 
 
-def _checked(check: Check, source: Source, tree: Tree, text: bytes, is_realigned: bool) -> bool:
+def _checked(check: Check, source: Source, tree: Tree, text: bytes, is_realigned: bool) -> int:
     try:
         return check(tree.data, text, is_realigned)
     except SyntaxError as error:
@@ -185,19 +187,33 @@ def _same_comment(before: bytes, after: bytes) -> bool:
 
 
 def _difference(source: Source, tree: Tree, again: Tree, rendered: Rendered) -> Fault:
-    """The first token that would not survive, as a fault of the source."""
+    """The first token that would not survive, or else the last, as a fault of the source."""
+    found = [(text, again.kind[leaf]) for text, leaf in zip(again.texts, again.token_node) if text]
     token = at = 0
     for token, text in enumerate(rendered.tokens):
-        if token in rendered.removed:
+        if not text:
             continue
         sign = rendered.added.get(token, b"")
-        if (
-            at >= len(again.token_start)
-            or again.texts[at] != text.removesuffix(sign)
-            or again.kind[again.token_node[at]] != tree.kind[tree.token_node[token]]
-        ):
+        wanted = text.removesuffix(sign) or sign
+        kind = tree.kind[tree.token_node[token]]
+        if at >= len(found) or found[at] != (wanted, kind):
             break
-        at += 2 if sign else 1
+        at += 2 if sign and sign != text else 1
+    return _fault_at(source, tree, token)
+
+
+def _token_at(rendered: Rendered, line: int) -> int:
+    """The first token at or behind the begin of a line of the result."""
+    at = 1
+    for token, (gap, text) in enumerate(zip(rendered.gaps, rendered.tokens)):
+        at += gap.count(b"\n")
+        if text and at >= line:
+            return token
+        at += text.count(b"\n")
+    return max(0, len(rendered.tokens) - 1)
+
+
+def _fault_at(source: Source, tree: Tree, token: int) -> Fault:
     line, column = source.position(tree.token_start[token] if tree.token_start else 0)
     shown = tree.token_text(token).decode("utf-8", "replace")[:40] if tree.token_start else ""
     return Fault(
