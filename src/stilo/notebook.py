@@ -10,9 +10,9 @@ from __future__ import annotations
 
 import json
 import re
+from bisect import bisect_right
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from stilo.edits import Edit, apply_edits
@@ -43,9 +43,11 @@ class Cell:
 
 
 class LaidOut(NamedTuple):
-    """A cell, what reformatting it found, and the names that stood in for what is not code there."""
+    """A cell, where its lines begin in the document, what reformatting it found, and the names that
+    stood in for what is not code there."""
 
     cell: Cell
+    places: Sequence[Position]
     result: Result
     stand_ins: Mapping[str, str]
 
@@ -78,11 +80,11 @@ class NotebookResult:
         return tuple(
             replace(
                 finding,
-                position=self._place(cell, finding.position),
+                position=_place(places, finding.position),
                 message=_restored(finding.message, stand_ins),
                 cell=cell.number,
             )
-            for cell, result, stand_ins in self.cells
+            for cell, places, result, stand_ins in self.cells
             if result.changed
             for finding in result.findings
         )
@@ -94,30 +96,18 @@ class NotebookResult:
 
     def decision(self, line: int, column: int | None = None) -> Decision:
         """What decided the gap at a place of the document. Raises OutOfRange."""
-        for cell, result, stand_ins in self.cells:
-            for number, at in enumerate(self._lines(cell), 1):
+        for cell, places, result, stand_ins in self.cells:
+            for number, at in enumerate(places, 1):
                 if at.line == line and cell.is_list:
                     wanted = None if column is None else max(1, column - at.column + 1)
                     found = result.decision(number, wanted)
                     return replace(
                         found,
-                        position=self._place(cell, found.position),
+                        position=_place(places, found.position),
                         before=_restored(found.before, stand_ins),
                         after=_restored(found.after, stand_ins),
                     )
         raise OutOfRange(self.source.name, f"code in line {line}", "name a line of a code cell")
-
-    def _place(self, cell: Cell, position: Position) -> Position:
-        lines = self._lines(cell)
-        at = lines[min(position.line, len(lines)) - 1]
-        return Position(at.line, at.column + position.column - 1)
-
-    def _lines(self, cell: Cell) -> list[Position]:
-        return _line_places(self._document, cell)
-
-    @cached_property
-    def _document(self) -> str:
-        return _document(self.source)
 
 
 def reformat_notebook(
@@ -130,23 +120,23 @@ def reformat_notebook(
 
     lay_out: lays one cell out. lines: first and last line of the document outside which nothing changes.
     """
-    document = _document(source)
+    document = source.raw.decode("utf-8-sig")
+    line_starts = [0, *(found.end() for found in re.finditer("\n", document))]
     done: list[LaidOut] = []
     edits: list[tuple[int, int, str]] = []
     for cell in read_cells(document, source, language):
-        places = _line_places(document, cell)
+        places = _line_places(document, line_starts, cell)
         chosen = _lines_within(places, lines)
         if chosen == (0, 0) or not cell.text.strip() or language.is_foreign_cell(cell.text):
             continue
         try:
-            laid_out, text = _lay_cell_out(cell, source.name, language, lay_out, chosen)
+            result, text, stand_ins = _lay_cell_out(cell, source.name, language, lay_out, chosen)
         except (SyntaxFault, UnsafeResult) as error:
             fault = error.fault
-            at = places[min(fault.line, len(places)) - 1]
+            at = _place(places, Position(fault.line, fault.column))
             message = f"in cell {cell.number}, line {fault.line}: {fault.message}"
-            column = at.column + fault.column - 1
-            raise type(error)(Fault(source.name, at.line, column, message)) from error
-        done.append(laid_out)
+            raise type(error)(Fault(source.name, *at, message)) from error
+        done.append(LaidOut(cell, places, result, stand_ins))
         if text != cell.text:
             start, end = cell.strings[0][0], cell.strings[-1][1]
             edits.append((start, end, _written(document, cell, text)))
@@ -198,8 +188,10 @@ def read_cells(document: str, source: Source, language: Language) -> list[Cell]:
     return found
 
 
-def _document(source: Source) -> str:
-    return source.raw.decode("utf-8-sig")
+def _place(places: Sequence[Position], position: Position) -> Position:
+    """Where a position in a cell is in the document."""
+    at = places[min(position.line, len(places)) - 1]
+    return Position(at.line, at.column + position.column - 1)
 
 
 def _language_of(metadata: Any) -> str:
@@ -241,12 +233,12 @@ def _items(text: str, at: int) -> Iterator[tuple[int, int]]:
             at = _skip(text, at + 1)
 
 
-def _line_places(document: str, cell: Cell) -> list[Position]:
+def _line_places(document: str, line_starts: Sequence[int], cell: Cell) -> list[Position]:
     """Where each line of a cell begins in the document."""
     places = []
     for start, end in cell.strings:
-        line = document.count("\n", 0, start) + 1
-        column = start - document.rfind("\n", 0, start) + 1
+        line = bisect_right(line_starts, start)
+        column = start - line_starts[line - 1] + 2
         said = _DECODER.raw_decode(document, start)[0]
         if not cell.is_list or said.count("\n") - said.endswith("\n"):
             # Lines within one string: escapes part them.
@@ -275,8 +267,8 @@ def _lay_cell_out(
     language: Language,
     lay_out: Callable[[Source, tuple[int, int] | None], Result],
     lines: tuple[int, int] | None,
-) -> tuple[LaidOut, str]:
-    """A cell's result and its new text, with what is foreign in its place."""
+) -> tuple[Result, str, Mapping[str, str]]:
+    """A cell's result, its new text with what is foreign in its place, and what stood in for that."""
     text = cell.text
     stand_ins: Mapping[str, str] = {}
     if not text.endswith("\n"):
@@ -286,7 +278,7 @@ def _lay_cell_out(
     result = lay_out(Source.from_text(text, name), lines)
     new = _restored(result.text, stand_ins)
     new = new if cell.text.endswith("\n") else new.removesuffix("\n")
-    return LaidOut(cell, result, stand_ins), new
+    return result, new, stand_ins
 
 
 def _restored(text: str, stand_ins: Mapping[str, str]) -> str:
