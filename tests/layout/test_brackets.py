@@ -61,6 +61,15 @@ CASES = [
 ]
 
 
+@pytest.mark.parametrize("sign", "= += -= *= /= //= %= **= @= &= |= ^= <<= >>=".split())
+def test_they_come_behind_each_assignment(sign: str) -> None:
+    result = stilo.reformat(f"x {sign} {LONG}\n", "python", {"width": 40})
+    assert (
+        result.text
+        == f"x {sign} (\n    lorries_on_the_upper_deck\n    + trailers_on_the_main_deck\n)\n"
+    )
+
+
 @pytest.mark.parametrize("text, width, wanted", [c[1:] for c in CASES], ids=[c[0] for c in CASES])
 def test_case(text: str, width: int, wanted: str) -> None:
     result = stilo.reformat(text, "python", {"width": width})
