@@ -46,6 +46,8 @@ def words(result: stilo.Result) -> list[bytes]:
         return [said, *(texts[token] for token in sorted(kept))]
     for token in plan.opaque if plan.rows.has_inner_lines else ():  # lines of texts were moved
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
+    for token in result._rendered.rewritten:  # the style spells them otherwise
+        texts[token] = result._rendered.tokens[token]
     tails = {tail.found for tail in plan.tails.values()}
     own = result.language.grammar.own
     for token in [*plan.tree.soft, *plan.tree.soft.values()]:
