@@ -13,6 +13,18 @@ CASES = [
     ("imports", {}, "import a; import b; c\n", "import a\nimport b\n\nc\n"),
     ("behind each other", {"semicolons": "keep"}, "a=1;b=2;\nc\n", "a = 1; b = 2\nc\n"),
     (
+        "just too long with the sign",
+        {"semicolons": "keep", "width": 21},
+        "berth=1;harbour=2\n",
+        "berth = 1\nharbour = 2\n"
+    ),
+    (
+        "just not",
+        {"semicolons": "keep", "width": 22},
+        "berth=1;harbour=2\n",
+        "berth = 1; harbour = 2\n"
+    ),
+    (
         "too long together",
         {"semicolons": "keep", "width": 20},
         "berth=1;harbour=22\n",

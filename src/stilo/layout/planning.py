@@ -59,7 +59,7 @@ def plan(
         result.tails = find_tails(result)
         unmeasured = unmeasured.union(t.found for t in result.tails.values() if t.found >= 0)
     if rows.has_idle:
-        result.idle = [t for t, row in enumerate(leaf_row) if rows.idle[row]]
+        result.idle = list(compress(count(), map(rows.idle.__getitem__, leaf_row)))
         unmeasured = unmeasured.union(result.idle)
     result.measured = measured = measure(tree, space, opaque, unmeasured)
     events.pop(0, None)

@@ -42,6 +42,7 @@ def keep_shared_lines(
         is_whole = begin == tree.first(home) or tree.parent[tree.gap_right(begin)] == home
         number = matched.owner(tree, first, plan.gap(run[0]))
         end = content[number] + measured.ends[behind - 1] - measured.starts[begin]
+        end += sum(len(tree.texts[token - 1]) for token in run)  # signs that are measured as gone
         if is_whole and tree.last(last) < behind and end <= width:
             for token in run:
                 events[token] = (NONE, False, 0, number, False)
