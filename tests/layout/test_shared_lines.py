@@ -66,6 +66,12 @@ CASES = [
         "if full: close(ramp_1)\n",
         "if full:\n    close(ramp_1)\n"
     ),
+    (
+        "too long below, too",
+        {"suite.short": "fits", "width": 20},
+        "if x: fare = adults + children\n",
+        "if x:\n    fare = (\n        adults\n        + children\n    )\n"
+    ),
     ("of three dots", {}, "def f():\n  ...\ndef g(): ...\n", "def f(): ...\ndef g(): ...\n"),
     (
         "and apart from others",
