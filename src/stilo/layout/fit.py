@@ -502,8 +502,7 @@ class _Fitter:
                     frontier = {end: (0, None)}
                 else:
                     line_indent = line_column
-                    is_body = index > 0 and group.style["hang"].value == "fits"
-                    if begin == group.first and not is_body:
+                    if begin == group.first and not (index and group.hanging):
                         # Operators within the first operand stand further in than our own.
                         line_indent = inner_column if group.headed else indent
                     frontier = yield from self._concat(

@@ -275,9 +275,9 @@ def flatten(
 ) -> Tree:
     """Walk the grammar's tree once, without recursion, into columns.
 
-    Nodes without text, and leaves of kinds to be dropped, are left out. This and `outline` are the inner loops of reading and of
-    checking: positions are asked of leaves only. (Measured: families of children instead of a
-    cursor, or a walk level by level, take half as long again.)
+    Nodes without text, and leaves of kinds to be dropped, are left out. This and `outline` are the
+    inner loops of reading and of checking: positions are asked of leaves only. (Measured: families
+    of children instead of a cursor, or a walk level by level, take half as long again.)
     """
     shape: list[int] = []
     kind: list[int] = []
