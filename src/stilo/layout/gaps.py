@@ -74,16 +74,15 @@ class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
     Columns: `within` (the place of its first child), `beyond` (of its next sibling), `gap`
-    (before it), of that gap `space`,
-    `tight` (no blank, unless the tokens would run together, which they may),
-    `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
-    (there is more to it), `firm` (a new line whatever fits), `yields` (a
-    sequence that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind may join the next, the one
-    before),
-    `starts` (a sequence), `wrap`, `comment`, `opaque` (may hold line ends),
-    `special` (it starts a sequence or is a comment), `asks` (the sequence may open for what the
-    author wrote or for the number of its items), `cell` (set in a column), `tail` (of a gap before a
-    closing delimiter: separator and whether one is wanted), `short`, `style`.
+    (before it), of that gap `space`, `tight` (no blank, unless the tokens would run together,
+    which they may), `plain_part` (its part in its sequence, where that is all there is to it),
+    `needs_care` (there is more to it), `firm` (a new line whatever fits), `yields` (a sequence
+    that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind
+    may join the next, the one before), `starts` (a sequence), `wrap`, `comment`, `opaque` (may
+    hold line ends), `special` (it starts a sequence or is a comment), `asks` (the sequence may
+    open for what the author wrote or for the number of its items), `cell` (set in a column),
+    `tail` (of a gap before a closing delimiter: separator and whether one is wanted), `short`,
+    `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """

@@ -30,8 +30,8 @@ class Rendered:
     has, so that the blanks before them follow from other lines. added: what a token's text has
     gained at its end; removed: tokens that are gone, with the gap before them. reworded: comments
     that were wrapped anew, with the mark that their lines begin with; a run of them is now in the
-    first one's text. rewritten: tokens that are spelt in another way, such as with other quotes. realigned: whether the
-    lines within some text were moved.
+    first one's text. rewritten: tokens that are spelt in another way, such as with other quotes.
+    realigned: whether the lines within some text were moved.
     """
 
     gaps: list[bytes]
