@@ -22,3 +22,70 @@ def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
         pieces += [raw[at:edit.start], edit.text]
         at = edit.end
     return b"".join([*pieces, raw[at:]])
+
+
+def moved(offset: int, edits: Sequence[Edit], to_end: bool = False) -> int:
+    """Where an offset of a text is after edits, in order and apart.
+
+    Within what was replaced: where its replacement begins, or ends.
+    """
+    shift = 0
+    for edit in edits:
+        if offset < edit.start or (offset == edit.start and not to_end):
+            break
+        if offset < edit.end:
+            return edit.start + shift + (len(edit.text) if to_end else 0)
+        shift += len(edit.text) - (edit.end - edit.start)
+    return offset + shift
+
+
+def moved_back(offset: int, edits: Sequence[Edit]) -> int | None:
+    """Where an offset of a text was before edits led to it; None within a replacement."""
+    shift = 0
+    for edit in edits:
+        begin = edit.start + shift
+        if offset < begin:
+            break
+        if offset < begin + len(edit.text):
+            return None
+        shift += len(edit.text) - (edit.end - edit.start)
+    return offset - shift
+
+
+def composed(raw: bytes, first: Sequence[Edit], second: Sequence[Edit]) -> list[Edit]:
+    """The edits that do at once what `first` does to a text, and then `second` to the result."""
+    middle = apply_edits(raw, first)
+    spans: list[tuple[int, int]] = [(edit.start, edit.end) for edit in second]
+    shift = 0
+    for edit in first:
+        spans.append((edit.start + shift, edit.start + shift + len(edit.text)))
+        shift += len(edit.text) - (edit.end - edit.start)
+    clusters: list[list[int]] = []
+    for start, end in sorted(spans):
+        if clusters and start <= clusters[-1][1]:
+            clusters[-1][1] = max(clusters[-1][1], end)
+        else:
+            clusters.append([start, end])
+    back = [
+        Edit(e.start + s, e.start + s + len(e.text), raw[e.start:e.end])
+        for e, s in zip(first, _shifts(first))
+    ]
+    found = []
+    for start, end in clusters:
+        inside = [e for e in second if start <= e.start and e.end <= end]
+        text = apply_edits(
+            middle[start:end], [Edit(e.start - start, e.end - start, e.text) for e in inside]
+        )
+        before, after = moved(start, back), moved(end, back, True)
+        if raw[before:after] != text:
+            found.append(Edit(before, after, text))
+    return found
+
+
+def _shifts(edits: Sequence[Edit]) -> list[int]:
+    """By how much the begin of each edit moves for those before it."""
+    found, shift = [], 0
+    for edit in edits:
+        found.append(shift)
+        shift += len(edit.text) - (edit.end - edit.start)
+    return found

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -83,7 +83,7 @@ def findings_of(
     plan: Plan,
     fitted: Fitted,
     rendered: Rendered,
-    touched: range | None,
+    touched: Sequence[int] | None,
 ) -> Iterator[Finding]:
     """Each gap or comment of the source that differs from what is wanted."""
     tree = plan.tree

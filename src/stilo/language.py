@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import threading
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from fnmatch import fnmatchcase
 from functools import cached_property, lru_cache
 from importlib import import_module, resources
@@ -36,8 +37,10 @@ from stilo.sheet.parse import (
     role_names,
     whole_kinds,
 )
-from stilo.sheet.properties import PROPERTIES, Value
+from stilo.order.marks import Marks, Steps
+from stilo.sheet.properties import ORDER, PROPERTIES, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
+from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
 
 BASE = "base"
@@ -79,6 +82,9 @@ class Language:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
         self.notebooks: tuple[str, ...] = tuple(facts.get("notebooks", ()))
         self.files: tuple[str, ...] = (*facts.get("files", ()), *self.notebooks)
+        self._standard_words = tuple(facts.get("standard", ()))
+        #: Whether a module is found by its whole path, not by the first word of it.
+        self.finds_whole = facts.get("modules") == ["whole"]
         pairs = facts.get("pairs", [])
         self.pairs: dict[str, str] = dict(zip(pairs[::2], pairs[1::2]))
         #: What stands before and behind the words of a comment that the tool writes, or nothing.
@@ -110,6 +116,17 @@ class Language:
             self._sheets.append(sheet)
         if faults:
             raise SheetError(faults)
+        self._order_rules = [
+            (layer, replace(rule, roles=None, declarations=found))
+            for layer, rule in rules
+            if (found := tuple(d for d in rule.declarations if d.name in ORDER))
+        ]
+        rules = [
+            (layer, replace(rule, declarations=found))
+            for layer, rule in rules
+            if (found := tuple(d for d in rule.declarations if d.name not in ORDER))
+            or rule.roles is not None
+        ]
         self._rules = _role_rules(self.settings, roles) + rules
         used = {role for _, rule in rules for role in rule.roles or ()}
         #: The roles that some rule of the sheets gives; others have no settings here.
@@ -129,6 +146,17 @@ class Language:
         if faults:
             raise SheetError(faults)
         self.settings = {n: setting for n, setting in heard.items() if n not in without}
+        #: The forms of imports, in the sheet's order.
+        self.import_forms: tuple[str, ...] = tuple(
+            dict.fromkeys(
+                str(d.value)
+                for _, rule in self._order_rules
+                for d in rule.declarations
+                if d.name == "import"
+            )
+        )
+        self._order = Cascade(self._order_rules, [{}])
+        self._order_steps: Steps = {}
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
 
@@ -154,9 +182,27 @@ class Language:
         """Whether some selector asks for a field."""
         return any(
             compound.needs_field()
-            for _, rule in self._rules
+            for _, rule in (*self._rules, *self._order_rules)
             for compound in rule.selector.compounds
         )
+
+    @cached_property
+    def _standard(self) -> frozenset[str]:
+        """The modules of the language's own library: of the sheet, or of data beside it."""
+        name = f"stilo.languages.{self.name}_modules"
+        if not self.name.isidentifier() or find_spec(name) is None:
+            return frozenset(self._standard_words)
+        found: frozenset[str] = import_module(name).STANDARD
+        return found.union(self._standard_words)
+
+    def is_standard(self, path: str) -> bool:
+        """Whether a module belongs to the language's own library."""
+        return path.partition(".")[0] in self._standard
+
+    @cached_property
+    def suffixes(self) -> tuple[str, ...]:
+        """The endings of the names of files in this language."""
+        return tuple(glob[1:] for glob in self.files if glob.startswith("*."))
 
     def defaults(self) -> dict[str, Value]:
         """Every setting's default; of those, too, that mean nothing in this language."""
@@ -176,6 +222,10 @@ class Language:
                 raise BadSetting(origin, name, str(given), str(setting.type))
             values[name] = value
         return values
+
+    def marks(self, tree: Tree) -> Marks:
+        """What the sheet says of a tree's nodes for what is put in order."""
+        return Marks(self._order, self._order_steps, tree, self.grammar.comments)
 
     def rows(self, *variants: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them.

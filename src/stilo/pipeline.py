@@ -8,7 +8,7 @@ is compiled of a sheet, and that is shared safely between threads.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -21,6 +21,15 @@ from stilo.layout.planning import plan
 from stilo.layout.render import leave, render
 from stilo.layout.verify import verify
 from stilo.language import Language, load_language
+from stilo.order.passes import (
+    PASSES,
+    Ordered,
+    check_order,
+    is_wanted,
+    new_lines,
+    put_in_order,
+)
+from stilo.order.project import Project
 from stilo.sheet.properties import Value
 from stilo.result import Result, edits_of, line_end
 from stilo.source import BOM, OTHER_CHARSETS, Source
@@ -41,17 +50,19 @@ def reformat(
     *,
     lines: tuple[int, int] | None = None,
     name: str = "text",
+    only_order: bool = False,
 ) -> Result:
     """Lay a text out by a language's sheet.
 
     text: the source; bytes are read as UTF-8, or as the setting `charset` says. language: a name
     or a Language. style: values of settings, by name. lines: first and last line (1-based,
-    both included) outside which nothing is changed. name: for messages.
+    both included) outside which nothing is changed. name: for messages. only_order: put the imports
+    in order, and lay out no more than what that writes anew.
     Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting,
     DirectiveError, OutOfRange, UnsafeResult, SheetError.
     """
     chosen = language if isinstance(language, Language) else load_language(language)
-    return _reformat(text, chosen, chosen.values(style or {}), {}, lines, name)
+    return _reformat(text, chosen, chosen.values(style or {}), {}, lines, name, None, only_order)
 
 
 def reformat_styled(
@@ -60,6 +71,7 @@ def reformat_styled(
     *,
     lines: tuple[int, int] | None = None,
     name: str = "text",
+    only_order: bool = False,
 ) -> Result | NotebookResult:
     """Lay a text out by the style that was found for a file; else as `reformat`.
 
@@ -77,7 +89,10 @@ def reformat_styled(
 
         source = Source.from_bytes(data, name)
         return reformat_notebook(source, style.language, lay_out, lines)
-    return _reformat(text, style.language, style.values, style.origins, lines, name)
+    project = Project(Path(name)) if only_order or is_wanted(style.values) else None
+    return _reformat(
+        text, style.language, style.values, style.origins, lines, name, project, only_order
+    )
 
 
 def reformat_file(
@@ -122,11 +137,18 @@ def _reformat(
     origins: Mapping[str, Given],
     lines: tuple[int, int] | None,
     name: str,
+    project: Project | None,
+    only_order: bool,
 ) -> Result:
     if isinstance(text, str):
-        return reformat_source(Source.from_text(text, name), language, values, lines, origins)
-    source = Source.from_bytes(text, name, str(values["charset"]))
-    return reformat_source(source, language, values, lines, origins)
+        source = Source.from_text(text, name)
+    else:
+        source = Source.from_bytes(text, name, str(values["charset"]))
+    if only_order and not is_wanted(values):
+        values = {**values, **PASSES}
+    return reformat_source(
+        source, language, values, lines, origins, project=project, only_order=only_order
+    )
 
 
 def reformat_source(
@@ -136,23 +158,40 @@ def reformat_source(
     lines: tuple[int, int] | None = None,
     origins: Mapping[str, Given] | None = None,
     is_cell: bool = False,
+    project: Project | None = None,
+    only_order: bool = False,
 ) -> Result:
-    """The steps of reformatting, in order; see `reformat`. is_cell: the text is a notebook's cell."""
+    """The steps of reformatting, in order; see `reformat`.
+
+    is_cell: the text is a notebook's cell, whose imports stay where they are. project: to find the
+    modules of the file's own project.
+    """
+    read = source
     is_left = False
     grammar = language.grammar
     # What is left out of the tree for speed must not matter to the check.
     room = int(values["width"]) if language.check is not None and not language.wants_fields else 0
     keeps = values.get("value-brackets") == "keep"
     try:
-        tree = grammar.read(
-            source, language.whole, language.wants_fields, language.pairs, room, keeps
-        )
+        bare = grammar.read(source, language.whole, language.wants_fields, language.pairs)
     except SyntaxFault:
         is_left = _is_left(source, language)
         if not is_left:
             raise
         nothing = Source.from_bytes(b"", source.name)
-        tree = grammar.read(nothing, language.whole, False, language.pairs)
+        bare = grammar.read(nothing, language.whole, False, language.pairs)
+    ordered: Ordered | None = None
+    if is_wanted(values) and not (is_cell or is_left):
+        left = read_directives(bare, source, language, values)
+        if not left.leaves_file:
+            ordered = put_in_order(bare, source, language, values, left.left, lines, project)
+    if ordered is not None:
+        source = ordered.source
+        again = grammar.read(source, language.whole, language.wants_fields, language.pairs)
+        check_order(ordered, bare, again, read, language, values)
+        bare = again
+        lines = lines and new_lines(ordered, read, lines)
+    tree = grammar.bracketed(bare, room, keeps)
     measures = Measures.of(values)
     said = read_directives(tree, source, language, values)
     rows = language.rows(values, *said.values)
@@ -167,8 +206,9 @@ def reformat_source(
         rendered = leave(planned, rendered, said.left)
     text = rendered.text()
     if said.leaves_file or is_left:
+        nothing_touched = range(0)
         return Result(
-            source,
+            read,
             language,
             values,
             origins or {},
@@ -177,18 +217,35 @@ def reformat_source(
             planned,
             fitted,
             rendered,
-            range(0),
+            nothing_touched,
+            None,
         )
     if text != source.data:
         verify(grammar, source, planned, rendered, text, language.whole, language.check)
     eol = line_end(source, values)
-    touched = None if lines is None else _touched(source, planned, fitted, lines)
+    touched: Sequence[int] | None = None
+    if only_order:
+        runs = ordered.new_runs() if ordered is not None else ()
+        ranges = [_touched(source, planned, fitted, run) for run in runs]
+        touched = [token for tokens in ranges for token in tokens]
+    elif lines is not None:
+        touched = _touched(source, planned, fitted, lines)
     if touched is None:
         data = _finish(source, text, eol, str(values["charset"]))
     else:
         data = apply_edits(source.raw, edits_of(source, planned, rendered, eol, touched))
     return Result(
-        source, language, values, origins or {}, said, data, planned, fitted, rendered, touched
+        read,
+        language,
+        values,
+        origins or {},
+        said,
+        data,
+        planned,
+        fitted,
+        rendered,
+        touched,
+        ordered,
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import EMPTY, MID, NONE, OPEN
@@ -16,7 +16,7 @@ _OF_NODE = ("quotes", "letters", "inner-lines", "column", "brace", "short", "han
 _STEPS = {"block": "indent", "continuation": "continuation"}
 
 
-def consulted(plan: Plan, fitted: Fitted, touched: range | None) -> frozenset[str]:
+def consulted(plan: Plan, fitted: Fitted, touched: Sequence[int] | None) -> frozenset[str]:
     """The names of the settings consulted for the gaps in a range, or for all."""
     tree = plan.tree
     gaps = range(1, len(plan.space)) if touched is None else touched

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from stilo.edits import Edit
-from stilo.explain import Decision, Finding, decision_at, findings_of
+from stilo.edits import Edit, composed, moved_back
+from stilo.explain import Decision, Finding, Reason, decision_at, findings_of
 from stilo.language import Language
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
@@ -19,6 +20,7 @@ from stilo.source import BOM, OTHER_CHARSETS, Position, Source
 from stilo.style.directives import Directives
 
 if TYPE_CHECKING:
+    from stilo.order.passes import Ordered
     from stilo.style.given import Given
 
 
@@ -40,7 +42,13 @@ class Result:
     _plan: Plan
     _fitted: Fitted
     _rendered: Rendered
-    _touched: range | None
+    _touched: Sequence[int] | None
+    _ordered: Ordered | None = None
+
+    @property
+    def _laid(self) -> Source:
+        """What was laid out: the source, or the source with its imports in order."""
+        return self.source if self._ordered is None else self._ordered.source
 
     @property
     def text(self) -> str:
@@ -60,7 +68,9 @@ class Result:
     @cached_property
     def edits(self) -> tuple[Edit, ...]:
         """The least edits that lead from the original bytes to `data`, in order, apart."""
-        edits = edits_of(self.source, self._plan, self._rendered, self._eol, self._touched)
+        edits = edits_of(self._laid, self._plan, self._rendered, self._eol, self._touched)
+        if self._ordered is not None:
+            edits = composed(self.source.raw, self._ordered.edits, edits)
         had, has = self.source.raw.startswith(BOM), self.data.startswith(BOM)
         if had != has:
             edits.insert(0, Edit(0, len(BOM) if had else 0, BOM if has else b""))
@@ -69,15 +79,47 @@ class Result:
     @property
     def findings(self) -> tuple[Finding, ...]:
         """What in the source is not in style: place, what, and the rule that says so."""
-        return tuple(
+        found = [
             replace(
                 finding,
                 reason=finding.reason and finding.reason.traced(self._origins(finding.position)),
             )
             for finding in findings_of(
-                self.source, self._plan, self._fitted, self._rendered, self._touched
+                self._laid, self._plan, self._fitted, self._rendered, self._touched
             )
+        ]
+        if self._ordered is None:
+            return tuple(found)
+        return tuple(sorted([*self._of_order(), *self._placed(found)], key=lambda f: f.position))
+
+    def _of_order(self) -> Iterator[Finding]:
+        """What is to change of the imports."""
+        assert self._ordered is not None
+        for change in self._ordered.arrangement.changes:
+            reason = self._reason(change.setting)
+            yield Finding(self.source.position(change.offset), change.message, reason)
+
+    def _placed(self, findings: Sequence[Finding]) -> Iterator[Finding]:
+        """Findings of the text in order, where they are in the source; new imports have none."""
+        assert self._ordered is not None
+        edits = self._ordered.arrangement.edits
+        for finding in findings:
+            offset = moved_back(self._laid.offset(finding.position), edits)
+            if offset is not None:
+                yield replace(finding, position=self.source.position(offset))
+
+    def _reason(self, setting: str) -> Reason:
+        """That a setting asks for something of the imports."""
+        place = self.language.settings[setting].place
+        reason = Reason(
+            setting, self.values[setting], "", f"{place.origin}:{place.line}", setting
         )
+        return reason.traced(self.origins)
+
+    @property
+    def order_counts(self) -> Counter[str]:
+        """How many imports were moved, merged, divided, …: by the word for it."""
+        return Counter() if self._ordered is None else self._ordered.arrangement.counts
 
     @property
     def settings_consulted(self) -> frozenset[str]:
@@ -91,16 +133,23 @@ class Result:
 
         Without a column: before the first token of the line. Raises OutOfRange.
         """
+        at = line, column
+        if self._ordered is not None and 1 <= line <= self.source.line_count:
+            at = self._ordered.place(self.source, line, column)
         found = decision_at(
-            self.source, self._plan, self._fitted, self._rendered, self.values, line, column
+            self._laid, self._plan, self._fitted, self._rendered, self.values, *at
         )
-        return replace(
-            found, reasons=tuple(r.traced(self._origins(found.position)) for r in found.reasons)
-        )
+        reasons = [r.traced(self._origins(found.position)) for r in found.reasons]
+        if self._ordered is not None:
+            asked = self.source.offset(Position(line, column or 1))
+            settings = self._ordered.asked_at(asked)
+            reasons += [self._reason(setting) for setting in settings]
+            found = replace(found, position=Position(line, column or 1))
+        return replace(found, reasons=tuple(reasons))
 
     def _origins(self, position: Position) -> Mapping[str, Given]:
-        """Where the settings that hold at a place have their values from."""
-        token = bisect_left(self._plan.tree.token_start, self.source.offset(position))
+        """Where the settings that hold at a place of what was laid out have their values from."""
+        token = bisect_left(self._plan.tree.token_start, self._laid.offset(position))
         origins = dict(self.origins)
         for region, given in zip(self.directives.regions, self.directives.given):
             if token in region.tokens:
@@ -122,7 +171,7 @@ def edits_of(
     planned: Plan,
     rendered: Rendered,
     eol: bytes,
-    touched: range | None,
+    touched: Sequence[int] | None,
 ) -> list[Edit]:
     """Each piece of white space, and each moved comment, that differs."""
     tree = planned.tree

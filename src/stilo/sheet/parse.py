@@ -14,7 +14,17 @@ from typing import Any
 import tinycss2
 
 from stilo.errors import Fault, near
-from stilo.sheet.properties import PROPERTIES, ROLE, Property, Type, Value, Whole, Words
+from stilo.sheet.properties import (
+    ORDER,
+    PROPERTIES,
+    ROLE,
+    Parts,
+    Property,
+    Type,
+    Value,
+    Whole,
+    Words,
+)
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
 
 
@@ -35,7 +45,7 @@ class Setting:
     """What a team may choose: name, permitted values, default, meaning, place.
 
     of_file: it holds for a whole file, so that no directive can change it for a part. shown:
-    numbers at which its sample is shown.
+    values at which its sample is shown.
     """
 
     name: str
@@ -44,14 +54,16 @@ class Setting:
     meaning: str
     place: Place
     of_file: bool = False
-    shown: tuple[int, ...] = ()
+    shown: tuple[Value, ...] = ()
 
     @property
     def values_shown(self) -> tuple[Value, ...]:
         """The values at which its sample is shown, the default among them: all, if words."""
         if isinstance(self.type, Words):
             return self.type.permitted
-        return tuple(sorted({*self.shown, int(self.default)}))
+        if isinstance(self.type, Whole):
+            return tuple(sorted({*map(int, self.shown), int(self.default)}))
+        return tuple(dict.fromkeys((self.default, *self.shown)))
 
 
 @dataclass(frozen=True)
@@ -94,7 +106,7 @@ _LANGUAGE_RULE = re.compile(
 )
 
 #: What `@setting` may say.
-PARTS = ["values", "range", "default", "meaning", "scope", "shown"]
+PARTS = ["values", "range", "parts", "default", "meaning", "scope", "shown"]
 
 FACTS = {
     "grammar": "the package that parses the language",
@@ -105,6 +117,9 @@ FACTS = {
     "notebooks": "globs of the names of notebooks that may have cells in this language",
     "foreign-cell": "a pattern at the begin of cells that are left as they are",
     "foreign-lines": "patterns of lines in cells that are said to the notebook, not to the language",
+    "standard": "first words of the modules that come with the language; data beside the sheet may add more",
+    "modules": "`whole`: a module of the project is known by the folders of its whole path, not of its "
+    "first word",
     "pairs": "opening and closing delimiters, in turn",
     "joins": "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "
     "that are nothing else",
@@ -327,8 +342,10 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
             kind = Whole(int(words[0]), int(words[1]))
         else:
             _fault(sheet, item, "range takes two whole numbers")
+    elif "parts" in parts:
+        kind = Parts()
     if kind is None or "default" not in parts:
-        _fault(sheet, node, f"{name} needs `values` or `range`, and `default`")
+        _fault(sheet, node, f"{name} needs `values`, `range` or `parts`, and `default`")
         return
     item, words = parts["default"]
     default = kind.read(" ".join(words))
@@ -349,9 +366,9 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
     if "shown" in parts:
         item, words = parts["shown"]
         read = [kind.read(word) for word in words]
-        if not isinstance(kind, Whole) or None in read:
-            _fault(sheet, item, f"shown takes numbers that {name} can be: {kind}")
-        shown = tuple(int(n) for n in read if n is not None)
+        if isinstance(kind, Words) or None in read:
+            _fault(sheet, item, f"shown takes values that {name} can be: {kind}")
+        shown = tuple(value for value in read if value is not None)
     setting = Setting(name, kind, default, meaning, _place(sheet, node), of_file, shown)
     sheet.settings[name] = known[name] = setting
 
@@ -392,6 +409,9 @@ def _read_rule(
         place = _place(sheet, node)
         if given is not None and any(c.needs_roles() for c in selector.compounds):
             _fault(sheet, node, "a rule that gives a role cannot ask for one")
+        says_order = any(d.name in ORDER for d in declarations)
+        if says_order and any(c.needs_roles() for c in selector.compounds):
+            _fault(sheet, node, "a rule that says what is an import cannot ask for a role")
         sheet.rules.append(Rule(selector, given, tuple(declarations), place))
 
 
@@ -412,6 +432,9 @@ def _read_declaration(
             return None
         if name not in known:
             _fault(sheet, item, f'unknown setting "{name}"{near(name, list(known))}')
+            return None
+        if item.name in ORDER:
+            _fault(sheet, item, f"{item.name} is what the node is, and no setting changes that")
             return None
         return Declaration(item.name, None, name, place, rule)
     value = prop.type.read(words[0]) if len(words) == 1 else None

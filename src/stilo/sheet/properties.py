@@ -67,7 +67,19 @@ class Sign:
         return text if text and not text.isspace() else None
 
 
-Type = Union[Words, Whole, Name, Sign]
+@dataclass(frozen=True)
+class Parts:
+    """Values that are texts parted by `|`; each is words, as of the patterns of a group."""
+
+    def __str__(self) -> str:
+        return "texts parted by |, or a list of them"
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, its blanks made even."""
+        return " | ".join(" ".join(part.split()) for part in text.split("|")) if text.strip() else ""
+
+
+Type = Union[Words, Whole, Name, Sign, Parts]
 
 
 @dataclass(frozen=True)
@@ -76,6 +88,8 @@ class Property:
 
     offered: the words that a setting of a role offers, where they are not all of the type's.
     plain: what such a setting says, in one line. shown: numbers at which its sample is shown.
+    is_order: it is no part of the layout, but says what a node is to the passes that put things in
+    order.
     """
 
     name: str
@@ -85,6 +99,7 @@ class Property:
     offered: tuple[str, ...] = ()
     plain: str = ""
     shown: tuple[int, ...] = ()
+    is_order: bool = False
 
 
 _GAP = Words(("auto", "none", "space", "glued", "line"))
@@ -342,7 +357,62 @@ PROPERTIES = _table(
         "`whole` takes the node as one token, never looking inside; `word` too, and promises that "
         "it holds no line end, which saves time. Declared for a kind alone.",
     ),
+    Property(
+        "import",
+        Name(),
+        "none",
+        "The node is an import, of this form: a name of the sheet's own, which groups may ask for as "
+        "`:name`. Forms stand in the order in which the sheet first names them.",
+        is_order=True,
+    ),
+    Property(
+        "part",
+        Words(("none", "module", "name", "path", "alias", "wildcard")),
+        "none",
+        "What the node is in the import around it: the module that names are taken from, such a name, "
+        "both in one (`path`), another name for it, or the sign for all names.",
+        is_order=True,
+    ),
+    Property(
+        "writes",
+        Sign(),
+        "none",
+        "How an import of this form is written: a text with `{module}` and `{name}`, or `{names}` "
+        "where one may take several.",
+        is_order=True,
+    ),
+    Property(
+        "writes-alias",
+        Sign(),
+        "none",
+        "How a name of an import with another name for it is written, with `{name}` and `{alias}`.",
+        is_order=True,
+    ),
+    Property(
+        "wraps",
+        Sign(),
+        "none",
+        "Two signs: the brackets that the names of an import get to stand on several lines.",
+        is_order=True,
+    ),
+    Property(
+        "binds",
+        Words(("last", "first")),
+        "last",
+        "Which word of its path an import without another name makes known in the file.",
+        is_order=True,
+    ),
+    Property(
+        "moves",
+        Words(("yes", "no", "first")),
+        "yes",
+        "Whether the import may change places with others, or must not, or stands before all of them.",
+        is_order=True,
+    ),
 )
+
+#: The properties that say nothing of the layout.
+ORDER = frozenset(name for name, prop in PROPERTIES.items() if prop.is_order)
 
 #: What the node plays: names of roles, declared like a property, matched like a class in a selector.
 ROLE = "role"

@@ -216,24 +216,20 @@ class Grammar:
         whole: frozenset[int],
         wants_fields: bool,
         pairs: dict[str, str],
-        room: int = 0,
-        keeps: bool = False,
     ) -> Tree:
-        """Parse a source into a flat tree.
+        """Parse a source into a flat tree, without brackets of its own where there are none.
 
         Text between leaves that is not white space (a grammar's extras that have no node) is
         kept with the token before it.
         whole: kinds taken as one token, without looking inside.
         wants_fields: whether some selector asks for the field that a node stands in.
         pairs: opening → closing delimiter, to say what a fault left open.
-        room: of the brackets of their own, those on lines no longer than this are left out.
-        keeps: no brackets come or go.
         Raises SyntaxFault with the place of the first error.
         """
         parsed = self.parse(source.data)
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
-        tree = self.tree(parsed, source.data, whole, room, keeps)
+        tree = self._flat(parsed, source.data, whole)
         if wants_fields:
             tree.field.update(read_fields(parsed, tree, whole | self.plain))
         return tree
@@ -243,20 +239,23 @@ class Grammar:
         """Whether tokens may come and go by the places they stand in."""
         return self.own is not None or self._joins is not None
 
-    def tree(
-        self,
-        parsed: tree_sitter.Tree,
-        data: bytes,
-        whole: frozenset[int],
-        room: int = 0,
-        keeps: bool = False
-    ) -> Tree:
+    def tree(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
+        return self.bracketed(self._flat(parsed, data, whole))
+
+    def bracketed(self, tree: Tree, room: int = 0, keeps: bool = False) -> Tree:
+        """The tree with brackets of their own, where the language permits any.
+
+        room: those on lines no longer than this are left out. keeps: no brackets come or go.
+        """
+        if self.own is None:
+            return tree
+        return with_brackets(tree, self.own, self.comments, room, keeps)
+
+    def _flat(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
         tree = flatten(parsed, whole | self.plain, data, self._joining)
         if _has_strays(tree, self._joins):
             _keep_strays(tree, self._joins)
-        if self.own is not None:
-            tree = with_brackets(tree, self.own, self.comments, room, keeps)
         return tree
 
     def with_lacking(self, tree: Tree, lacking: Sequence[int], room: int, keeps: bool) -> Tree:

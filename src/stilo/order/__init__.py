@@ -1,0 +1,1 @@
+"""Order: which imports a file has, where they belong, and which it does not need."""

@@ -1,0 +1,299 @@
+"""Arranging the imports of a file: into groups, sorted, merged, without those it does not need.
+
+Works on the source's text: what comes out are edits of it, each a whole run of imports, and what
+was changed, import by import. The layout follows, on the new text.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, NamedTuple
+
+from stilo.edits import Edit
+from stilo.order.groups import Known, group_of, parts
+from stilo.order.keys import KEYS, path_key
+from stilo.order.merge import merge
+from stilo.order.statements import Import
+from stilo.sheet.properties import Value
+
+
+class Change(NamedTuple):
+    """What becomes of one import: offset in the source, what (a word for counts), a message, and the
+    setting that asks for it."""
+
+    offset: int
+    what: str
+    message: str
+    setting: str
+
+
+@dataclass(frozen=True)
+class Arrangement:
+    """Edits of a text (offsets in `Source.data`), and the changes that they are for.
+
+    headers: the comments that the style sets above groups; they come and go. places: start and end
+    of imports in the text, and the offset of each in the new one.
+    """
+
+    edits: tuple[Edit, ...] = ()
+    changes: tuple[Change, ...] = ()
+    headers: frozenset[bytes] = frozenset()
+    places: tuple[tuple[int, int, int], ...] = ()
+
+    @property
+    def counts(self) -> Counter[str]:
+        """How many imports were moved, merged, …"""
+        return Counter(change.what for change in self.changes)
+
+
+@dataclass(frozen=True)
+class Order:
+    """What a style says about imports, and how to ask what cannot be seen in them.
+
+    remark: what stands before, and behind, the words of a comment.
+    """
+
+    values: Mapping[str, Value]
+    forms: tuple[str, ...]
+    is_standard: Known
+    is_project: Known
+    remark: tuple[str, ...]
+
+    def group(self, item: Import) -> int:
+        """The number of an import's group."""
+        groups = str(self.values["import.groups"])
+        return group_of(item, groups, self.forms, self.is_standard, self.is_project)
+
+    def key(self, item: Import) -> Any:
+        """What an import is sorted by within its group."""
+        sort = str(self.values["import.sort"])
+        rank = self.forms.index(item.form.name) if self.values["import.forms"] == "apart" else 0
+        name = KEYS[sort]
+        return (
+            item.moves != "first",
+            rank,
+            path_key(item.path, sort),
+            self.forms.index(item.form.name),
+            [(name(e.name), name(e.alias)) for e in item.entries],
+        )
+
+    def header(self, group: int) -> bytes:
+        """The comment that stands above a group, or nothing."""
+        headers = parts(str(self.values["import.headers"]))
+        if group >= len(headers) or not headers[group] or not self.remark:
+            return b""
+        return " ".join([self.remark[0], headers[group], *self.remark[1:]]).encode()
+
+    def headers(self) -> frozenset[bytes]:
+        """All such comments."""
+        count = len(parts(str(self.values["import.headers"])))
+        return frozenset(self.header(group) for group in range(count)) - {b""}
+
+
+def arrange(runs: Sequence[Sequence[Import]], data: bytes, order: Order) -> Arrangement:
+    """Put each run of imports in order."""
+    edits: list[Edit] = []
+    changes: list[Change] = []
+    places: list[tuple[int, int, int]] = []
+    shift = 0
+    for run in runs:
+        for part in _without_clashes(run):
+            found = _arrange(part, data, order, changes)
+            if found is None:
+                continue
+            edit, starts = found
+            edits.append(edit)
+            places += [(a, b, at + edit.start + shift) for a, b, at in starts]
+            shift += len(edit.text) - (edit.end - edit.start)
+    return Arrangement(tuple(edits), tuple(sorted(changes)), order.headers(), tuple(places))
+
+
+def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
+    """A run in parts within which no name is made known twice, as different things.
+
+    Of two such imports the later one counts, so they must not change places.
+    """
+    found: list[list[Import]] = [[]]
+    known: dict[str, str] = {}
+    for item in run:
+        bound = dict(item.bindings())
+        if any(known.get(name, whole) != whole for name, whole in bound.items()):
+            found.append([])
+            known = {}
+        known.update(bound)
+        found[-1].append(replace(item, source=len(found[-1])))
+    return [part for part in found if part]
+
+
+def _arrange(
+    run: list[Import], data: bytes, order: Order, changes: list[Change]
+) -> tuple[Edit, list[tuple[int, int, int]]] | None:
+    """One run in order, and where its imports begin in it; nothing where it is so already."""
+    headers = order.headers()
+    start = _begin(run[0])
+    stripped = [_without_headers(item, headers) for item in run]
+    merged = merge(stripped, order.values)
+    group_of = {id(item): order.group(item) for item in merged.imports}
+    wanted = sorted(merged.imports, key=lambda i: (group_of[id(i)], order.key(i)))
+    first = [item for item in wanted if item.moves == "first"]
+    wanted = first + [item for item in wanted if item.moves != "first"]
+    rows = _rows(wanted, [group_of[id(item)] for item in wanted], order)
+    if b"".join(rows) == b"".join(_rows_of(run, headers)):
+        return None
+    before = len(changes)
+    for item, entry in merged.twice:
+        message = f"{_shown(item)} says twice what is imported: {entry.name}"
+        changes.append(Change(entry.offset, "merged", message, "import.names"))
+    for item in merged.joined:
+        message = f"{_shown(item)} belongs with the other import from {item.module}"
+        changes.append(Change(item.start, "merged", message, "import.names"))
+    for item in merged.parted:
+        message = f"{_shown(item)} belongs on lines of its own, name by name"
+        changes.append(Change(item.start, "divided", message, "import.names"))
+    for item in merged.unsorted:
+        changes.append(
+            Change(item.start, "sorted", f"{_shown(item)}: its names are not in order", "import.sort")
+        )
+    for item, other in _moved(wanted):
+        setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
+        where = f"before {_shown(other)}" if other else "behind the others"
+        message = f"{_shown(item)} belongs {where}"
+        changes.append(Change(item.start, "moved", message, setting or "import.groups"))
+    if len(changes) == before:
+        changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
+    places, at = [], 0
+    originals = {item.text: item for item in wanted}
+    for row in rows:
+        if (placed := originals.get(row)) is not None:
+            places.append((placed.start, placed.end, at))
+        at += len(row)
+    return Edit(start, _end(run[-1], data), b"".join(rows)), places
+
+
+def _shown(item: Import) -> str:
+    text = " ".join(item.text.decode().split())
+    short = f"{text[:49]}…" if len(text) > 50 else text
+    return f'"{short}"'
+
+
+def _begin(item: Import) -> int:
+    return item.start - len(item.heading) - len(item.lead)
+
+
+def _end(item: Import, data: bytes) -> int:
+    """Where the comments behind an import end, if it has any."""
+    at = item.end
+    for piece in item.trail.split(b" ") if item.trail else ():
+        at = data.index(piece, at) + len(piece)
+    return at
+
+
+def _without_headers(item: Import, headers: frozenset[bytes]) -> Import:
+    """An import without the comments that stand above groups."""
+    if not headers or not (item.lead or item.heading):
+        return item
+
+    def cleaned(text: bytes) -> bytes:
+        lines = text.splitlines(keepends=True)
+        return b"".join(line for line in lines if line.strip() not in headers)
+
+    lead, heading = cleaned(item.lead), cleaned(item.heading)
+    return replace(
+        item, lead=lead if lead.strip() else b"", heading=heading if heading.strip() else b""
+    )
+
+
+def _rows(items: Sequence[Import], groups: Sequence[int], order: Order) -> list[bytes]:
+    """The text of imports in order, piece by piece; all but the last end their line."""
+    rows: list[bytes] = []
+    headings = {item.paragraph: item.heading for item in items if item.heading}
+    blank = b"\n" * int(order.values["import.group-blank"])
+    before = -1
+    for item, group in zip(items, groups):
+        if rows:
+            rows.append(b"\n")
+            if group != before:
+                rows.append(blank)
+        if group != before and (header := order.header(group)):
+            rows += [header, b"\n"]
+        before = group
+        if heading := headings.pop(item.paragraph, b""):
+            rows.append(heading)
+        rows += [item.lead, item.text]
+        if item.trail:
+            rows += [b"  ", item.trail]
+    return [row for row in rows if row]
+
+
+def _rows_of(run: Sequence[Import], headers: frozenset[bytes]) -> list[bytes]:
+    """The same of imports as they stand; what shares a line with others is never in order."""
+    rows: list[bytes] = []
+    for item in run:
+        if rows:
+            rows.append(b"" if item.is_crowded else b"\n")
+            if item.blank:
+                rows.append(b"\n" * item.blank)
+        text = item.heading or item.lead
+        line = text.splitlines()[0].strip() if text else b""
+        if line in headers:
+            rows += [line, b"\n"]
+            text = b"".join(text.splitlines(keepends=True)[1:])
+        rows += [text] if text.strip() else []
+        rows.append(item.text)
+        if item.trail:
+            rows += [b"  ", item.trail]
+    return rows
+
+
+def _moved(wanted: Sequence[Import]) -> list[tuple[Import, Import | None]]:
+    """The fewest imports that have to change places, each with the one it belongs before."""
+    tails: list[int] = []
+    at_tail: list[int] = []
+    link: list[int] = []
+    for at, item in enumerate(wanted):
+        length = bisect_left(tails, item.source)
+        link.append(at_tail[length - 1] if length else -1)
+        tails[length:length + 1] = [item.source]
+        at_tail[length:length + 1] = [at]
+    stays: set[int] = set()
+    at = at_tail[-1] if at_tail else -1
+    while at >= 0:
+        stays.add(at)
+        at = link[at]
+    # Pieces of one import stand where the first of them does.
+    stays |= {
+        at for at, item in enumerate(wanted) if item.source in {wanted[s].source for s in stays}
+    }
+    found: list[tuple[Import, Import | None]] = []
+    behind: Import | None = None
+    for at in range(len(wanted) - 1, -1, -1):
+        if at in stays:
+            behind = wanted[at]
+        else:
+            found.append((wanted[at], behind))
+    return found
+
+
+def _gaps(
+    wanted: Sequence[Import], run: Sequence[Import], groups: Sequence[int], order: Order
+) -> list[Change]:
+    """What is to change between imports that stand in order."""
+    blank = int(order.values["import.group-blank"])
+    found = []
+    for (before, above), (after, item) in zip(
+        zip(groups, wanted), list(zip(groups, wanted))[1:]
+    ):
+        want = blank if before != after else 0
+        if item.blank != want or item.is_crowded:
+            plural = "" if want == 1 else "s"
+            message = f"{want} blank line{plural} wanted before {_shown(item)}"
+            if item.is_crowded:
+                message = f"a new line is wanted before {_shown(item)}"
+            found.append(Change(item.start, "spaced", message, "import.group-blank"))
+    if not found:
+        message = f"the comment above a group is wanted before {_shown(run[0])}"
+        found.append(Change(run[0].start, "spaced", message, "import.headers"))
+    return found

@@ -1,0 +1,48 @@
+"""What imports, and the names in them, are sorted by."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+Key = Callable[[str], Any]
+
+_DIGITS = re.compile(r"([0-9]+)")
+
+
+def _plain(text: str) -> Any:
+    return text
+
+
+def _caseless(text: str) -> Any:
+    return text.casefold(), text
+
+
+def _natural(text: str) -> Any:
+    """Whatever the case, and digits by the number they make: berth2 before berth10."""
+    pieces: list[Any] = _DIGITS.split(text.casefold())
+    pieces[1::2] = map(int, pieces[1::2])
+    return pieces, text
+
+
+def _length(text: str) -> Any:
+    return len(text), _natural(text)
+
+
+#: By the values of the setting `import.sort`.
+KEYS: dict[str, Key] = {
+    "natural": _natural,
+    "plain": _plain,
+    "caseless": _caseless,
+    "length": _length,
+}
+
+
+def path_key(path: str, sort: str) -> Any:
+    """The key of a path: word by word, those from further up (`..`) before those from here."""
+    key = KEYS[sort]
+    if sort == "length":
+        return key(path)
+    words = path.lstrip(".")
+    return len(words) - len(path), [key(word) for word in words.split(".")]

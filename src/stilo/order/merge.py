@@ -1,0 +1,157 @@
+"""Which imports there are to be: several of one module made one, or one made several."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+from stilo.order.keys import KEYS
+from stilo.order.statements import ALL, Entry, Import
+from stilo.sheet.properties import Value
+
+
+class Merged(NamedTuple):
+    """Imports as they are to be, and how they came to be so.
+
+    twice: (import, entry) of the source that say what another says already.
+    joined: the imports of the source that went into another; parted: those that were divided.
+    unsorted: those whose names stand in another order.
+    """
+
+    imports: list[Import]
+    twice: list[tuple[Import, Entry]]
+    joined: list[Import]
+    parted: list[Import]
+    unsorted: list[Import]
+
+
+def merge(run: Sequence[Import], values: Mapping[str, Value]) -> Merged:
+    """Make of a run of imports those that the style asks for, in no order yet."""
+    merged = Merged([], [], [], [], [])
+    pieces = list(_pieces(_without_doubles(run, merged), values, merged))
+    homes: dict[tuple[str, str, bool], int] = {}
+    wants_one = values["import.names"] == "merge"
+    for piece in pieces:
+        key = (piece.form.name, piece.module, _stands_apart(piece, values))
+        home = homes.get(key)
+        if not (wants_one and _may_merge(piece)) or key[2]:
+            merged.imports.append(piece)
+        elif home is None or piece.heading:
+            homes[key] = len(merged.imports)
+            merged.imports.append(piece)
+        else:
+            first = merged.imports[home]
+            entries = (*first.entries, *piece.entries)
+            merged.imports[home] = replace(first, entries=entries, head=first.head + piece.head)
+            merged.joined.append(piece)
+    originals = {item.source: item for item in run}
+    for at, item in enumerate(merged.imports):
+        merged.imports[at] = _written(item, originals[item.source], values, merged)
+    return merged
+
+
+def _may_merge(item: Import) -> bool:
+    return item.is_plain and item.form.takes_many and not item.has_comments and bool(item.module)
+
+
+def _stands_apart(item: Import, values: Mapping[str, Value]) -> bool:
+    """Whether it is a name with another name for it, and such have imports of their own."""
+    return values["import.aliased"] == "apart" and any(e.alias for e in item.entries)
+
+
+def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
+    """The imports without what is said twice; what has comments is the one that stays."""
+    owner: dict[tuple[str, str, str], tuple[int, Entry]] = {}
+
+    def rank(item: Import, entry: Entry) -> bool:
+        return not (item.has_comments or item.heading or entry.has_comments or not item.is_plain)
+
+    for item in run:
+        for entry in item.entries:
+            key = (item.module, entry.name, entry.alias)
+            known = owner.get(key)
+            if known is None or (
+                rank(run[known[0]], known[1]) and not rank(item, entry)
+            ):
+                owner[key] = (item.source, entry)
+    for item in run:
+        kept = []
+        for entry in item.entries:
+            source, holder = owner[item.module, entry.name, entry.alias]
+            is_bare = rank(item, entry)
+            is_other = source != item.source or holder is not entry
+            if is_other and is_bare and (len(item.entries) == 1 or item.form.takes_many):
+                merged.twice.append((item, entry))
+            else:
+                kept.append(entry)
+        if kept:
+            yield replace(item, entries=tuple(kept))
+
+
+def _pieces(
+    run: Iterator[Import], values: Mapping[str, Value], merged: Merged
+) -> Iterator[Import]:
+    """The imports, divided where each name, or each module, is to have its own."""
+    for item in run:
+        apart = values["import.names"] == "apart" or not item.module
+        if len(item.entries) < 2 or not item.is_plain or item.has_comments or item.head:
+            yield item
+        elif apart:
+            merged.parted.append(item)
+            for number, entry in enumerate(item.entries):
+                yield replace(item, entries=(entry,), heading=b"" if number else item.heading)
+        elif values["import.aliased"] == "apart" and any(e.alias for e in item.entries):
+            merged.parted.append(item)
+            plain = tuple(e for e in item.entries if not e.alias)
+            if plain:
+                yield replace(item, entries=plain)
+            for entry in item.entries:
+                if entry.alias:
+                    yield replace(item, entries=(entry,))
+        else:
+            yield item
+
+
+def _written(
+    item: Import, original: Import, values: Mapping[str, Value], merged: Merged
+) -> Import:
+    """An import with its names in order and the text that says so."""
+    if not item.is_plain:
+        return item
+    if item.entries and item.form.takes_many:
+        key = KEYS[str(values["import.sort"])]
+        entries = tuple(sorted(item.entries, key=lambda e: (key(e.name), key(e.alias))))
+        if entries != item.entries and set(item.entries) <= set(original.entries):
+            merged.unsorted.append(original)
+        item = replace(item, entries=entries)
+    if item.entries == original.entries:
+        return item
+    return replace(item, text=written(item))
+
+
+def written(item: Import) -> bytes:
+    """The text of an import, by the form's pattern."""
+    form = item.form
+    names = [_name(form.writes_alias, entry) for entry in item.entries]
+    has_comments = bool(item.head) or any(entry.has_comments for entry in item.entries)
+    opening, closing = form.wraps[:1], form.wraps[1:2]
+    was_wrapped = opening != "" and opening.encode() in item.text
+    if not has_comments:
+        joined = ", ".join(names)
+        if was_wrapped and joined != ALL:
+            joined = f"{opening}{joined}{closing}"
+    else:
+        lines = [" ".join([opening, *(text.decode() for text in item.head)])]
+        for name, entry in zip(names, item.entries):
+            lines += [text.decode() for text in entry.lead]
+            lines.append("  ".join([f"{name},", *(text.decode() for text in entry.trail)]))
+        joined = "\n".join([*lines, closing])
+    text = form.writes.replace("{module}", item.module)
+    return text.replace("{names}", joined).replace("{name}", names[0]).encode()
+
+
+def _name(pattern: str, entry: Entry) -> str:
+    if not entry.alias:
+        return entry.name
+    return pattern.replace("{name}", entry.name).replace("{alias}", entry.alias)

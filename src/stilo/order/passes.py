@@ -1,0 +1,187 @@
+"""The passes that put a file in order before it is laid out, and the way back to its source."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from stilo.edits import Edit, apply_edits, moved
+from stilo.errors import Fault, UnsafeResult
+from stilo.language import Language
+from stilo.order.arrange import Arrangement, Order, arrange
+from stilo.order.groups import Known
+from stilo.order.project import Project
+from stilo.order.statements import Import, read_runs
+from stilo.sheet.properties import Value
+from stilo.source import Position, Source
+from stilo.style.directives import MARK, read_directives
+from stilo.tree.flat import Tree
+
+#: What turns a pass on, by setting.
+PASSES = {"import.order": "groups"}
+
+
+def is_wanted(values: Mapping[str, Value]) -> bool:
+    """Whether a style asks for any of these passes."""
+    return any(values.get(name) == value for name, value in PASSES.items())
+
+
+@dataclass(frozen=True)
+class Ordered:
+    """A source put in order: the new source, what was changed, and the edits of the old one's bytes.
+
+    before: the runs of imports of the old one.
+    """
+
+    source: Source
+    arrangement: Arrangement
+    edits: tuple[Edit, ...]
+    before: tuple[Sequence[Import], ...]
+
+    def new_runs(self) -> Iterator[tuple[int, int]]:
+        """First and last line, in the new source, of each run of imports that was changed."""
+        shift = 0
+        for edit in self.arrangement.edits:
+            start = edit.start + shift
+            end = start + max(0, len(edit.text) - 1)
+            yield self.source.position(start).line, self.source.position(end).line
+            shift += len(edit.text) - (edit.end - edit.start)
+
+    def place(self, old: Source, line: int, column: int | None) -> tuple[int, int | None]:
+        """Where a line and column of the old source are in the new one; an import, where it went."""
+        offset = old.offset(Position(line, column or 1))
+        for start, end, at in self.arrangement.places:
+            if start <= offset < end:
+                offset = at + min(offset - start, end - start - 1)
+                break
+        else:
+            offset = moved(offset, self.arrangement.edits)
+        at_line, at_column = self.source.position(offset)
+        return at_line, at_column if column is not None else None
+
+    def asked_at(self, offset: int) -> tuple[str, ...]:
+        """The settings that decide on the place of the import at an offset of the old source."""
+        if any(start <= offset < end for start, end, _ in self.arrangement.places):
+            return ("import.groups", "import.sort")
+        return ()
+
+
+def put_in_order(
+    tree: Tree,
+    source: Source,
+    language: Language,
+    values: Mapping[str, Value],
+    left: Sequence[range],
+    lines: tuple[int, int] | None,
+    project: Project | None,
+) -> Ordered | None:
+    """The source with its imports as a style asks for; None where they are so already.
+
+    left: tokens that stay as they are. lines: only runs of imports that reach into these.
+    """
+    before = tuple(runs_of(tree, language, left))
+    chosen: Iterable[Sequence[Import]] = before
+    if lines is not None:
+        chosen = [run for run in before if _reaches(run, source, lines)]
+    order = order_of(language, values, project)
+    arrangement = arrange([run for run in chosen if run], source.data, order)
+    if not arrangement.edits:
+        return None
+    end = b"\r\n" if source.has_crlf else b"\n"
+    edits = [
+        Edit(
+            source.original(edit.start),
+            source.original(edit.end),
+            source.encode(edit.text.replace(b"\n", end)),
+        )
+        for edit in arrangement.edits
+    ]
+    raw = apply_edits(source.raw, edits)
+    new = Source.from_bytes(raw, source.name, source.charset)
+    return Ordered(new, arrangement, tuple(edits), before)
+
+
+def order_of(
+    language: Language, values: Mapping[str, Value], project: Project | None
+) -> Order:
+    """What a style says of imports in a language."""
+
+    def nowhere(path: str) -> bool:
+        return False
+
+    is_project: Known = nowhere
+    if project is not None:
+        is_project = project.finder(language.suffixes, language.finds_whole)
+    return Order(values, language.import_forms, language.is_standard, is_project, language.remark)
+
+
+def runs_of(tree: Tree, language: Language, left: Sequence[range] = ()) -> list[list[Import]]:
+    """The runs of imports in a tree."""
+    comments, signs = language.grammar.comments, language.grammar.plain
+    found = read_runs(tree, language.marks(tree), comments, signs, left, MARK)
+    return [run for run in found if run]
+
+
+def check_order(
+    ordered: Ordered,
+    old: Tree,
+    new: Tree,
+    source: Source,
+    language: Language,
+    values: Mapping[str, Value],
+) -> None:
+    """That all imports, and all comments, are still there. Raises UnsafeResult with the place.
+
+    The text outside the runs of imports is the same, since nothing else was edited.
+    """
+    left = read_directives(new, ordered.source, language, values).left
+    after = runs_of(new, language, left)
+    headers = ordered.arrangement.headers
+    said_before = sorted(t for t in _comments(old, language) if t not in headers)
+    said_after = sorted(t for t in _comments(new, language) if t not in headers)
+    if _said(ordered.before) == _said(after) and said_before == said_after:
+        return
+    edit = ordered.arrangement.edits[0]
+    line, column = source.position(edit.start)
+    message = (
+        "the imports from here on would not say the same in order; the file is left as it was "
+        "(a fault of the sheet or of Stilo: please report it)"
+    )
+    raise UnsafeResult(Fault(source.name, line, column, message))
+
+
+def _said(runs: Iterable[Iterable[Import]]) -> set[tuple[str, str, str, str]]:
+    return {
+        (item.form.name, item.module, entry.name, entry.alias)
+        for run in runs
+        for item in run
+        for entry in item.entries
+    }
+
+
+def _comments(tree: Tree, language: Language) -> Iterable[bytes]:
+    kinds = language.grammar.comments
+    return (
+        text.strip()
+        for text, node in zip(tree.texts, tree.token_node)
+        if tree.kind[node] in kinds
+    )
+
+
+def _reaches(run: Sequence[Import], source: Source, lines: tuple[int, int]) -> bool:
+    if not run:
+        return False
+    first = source.position(run[0].start).line
+    last = source.position(run[-1].end).line
+    return first <= lines[1] and lines[0] <= last
+
+
+def new_lines(ordered: Ordered, source: Source, lines: tuple[int, int]) -> tuple[int, int]:
+    """Where lines of the source are once it is in order."""
+    first, last = lines
+    if not 1 <= first <= last <= source.line_count:
+        return lines  # to be told of by whoever looks at them
+    edits = ordered.arrangement.edits
+    start = moved(source.line_start(first), edits)
+    end = moved(source.line_start(last + 1) - 1, edits, True)
+    return ordered.source.position(start).line, ordered.source.position(end).line

@@ -1,0 +1,75 @@
+"""Which modules are the project's own: found from the folders around a file."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property
+from pathlib import Path
+
+from stilo.order.groups import Known
+
+#: What a folder holds where a project begins.
+MARKS = ("stilo.toml", ".git", ".hg", ".svn")
+#: A folder within a project that sources may stand in, besides those around the file.
+SOURCES = "src"
+
+
+class Project:
+    """The folders in which modules of a file's own project may be.
+
+    These are the file's folder and those around it, up to the one where the project begins, each
+    with its folder `src`; of a file in no project its own folder alone.
+    """
+
+    def __init__(self, file: Path) -> None:
+        self._folder = Path(file).absolute().parent
+        self._listed: dict[Path, frozenset[str]] = {}
+
+    @cached_property
+    def folders(self) -> tuple[Path, ...]:
+        """The folders, the nearest first."""
+        around = [self._folder, *self._folder.parents]
+        for number, folder in enumerate(around):
+            if any((folder / mark).exists() for mark in MARKS):
+                inside = around[:number + 1]
+                return tuple(f for folder in inside for f in (folder, folder / SOURCES))
+        return (self._folder,)
+
+    def finder(self, suffixes: Sequence[str], is_whole: bool) -> Known:
+        """Whether a module is found in these folders, as a file with one of some endings or a folder.
+
+        is_whole: the whole path of a module, or what it is in, must be there; else its first word.
+        """
+
+        def is_project(path: str) -> bool:
+            words = path.strip(".").split(".")
+            tried = [words, words[:-1]] if is_whole else [words[:1]]
+            return any(
+                self._holds(folder, way, suffixes)
+                for way in tried
+                if way and (len(way) > 1 or not is_whole)
+                for folder in self.folders
+            )
+
+        return is_project
+
+    def _holds(self, folder: Path, way: Sequence[str], suffixes: Sequence[str]) -> bool:
+        for word in way[:-1]:
+            if word not in self._names(folder):
+                return False
+            folder = folder / word
+        names = self._names(folder)
+        if any(f"{way[-1]}{suffix}" in names for suffix in suffixes):
+            return True
+        inner = folder / way[-1]
+        return way[-1] in names and any(
+            name.endswith(tuple(suffixes)) or (inner / name).is_dir() for name in self._names(inner)
+        )
+
+    def _names(self, folder: Path) -> frozenset[str]:
+        if folder not in self._listed:
+            try:
+                self._listed[folder] = frozenset(entry.name for entry in folder.iterdir())
+            except OSError:
+                self._listed[folder] = frozenset()
+        return self._listed[folder]

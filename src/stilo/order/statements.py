@@ -1,0 +1,334 @@
+"""The imports of a file, read off its tree: what each says, and the comments that stay with it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
+
+from stilo.order.marks import Marks
+from stilo.tree.flat import Tree
+
+#: The name that stands for all names of a module.
+ALL = "*"
+NOTHING = "none"
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One name (or module) that an import makes known.
+
+    alias: another name for it, or "". lead, trail: comments on lines of their own above it, and on
+    its line behind it. offset: where it stands in the source.
+    """
+
+    name: str
+    alias: str = ""
+    lead: tuple[bytes, ...] = ()
+    trail: tuple[bytes, ...] = ()
+    offset: int = field(default=0, compare=False)
+
+    @property
+    def has_comments(self) -> bool:
+        """Whether a comment stays with it."""
+        return bool(self.lead or self.trail)
+
+
+@dataclass(frozen=True)
+class Form:
+    """How imports of one form are written; see the properties of the same names."""
+
+    name: str
+    writes: str
+    writes_alias: str
+    wraps: str
+    binds: str
+
+    @property
+    def takes_many(self) -> bool:
+        """Whether one import may hold several names."""
+        return "{names}" in self.writes
+
+
+@dataclass(frozen=True)
+class Import:
+    """One statement that imports.
+
+    module: what the names are taken from; "" where the entries are modules themselves.
+    start, end: its extent in the source. lead: the text from the comments above it on; heading: of
+    those, what speaks of all the imports in its paragraph. trail: the comments behind it on its
+    line. head: comments behind the bracket before its names. is_plain: nothing stands in it
+    but what is told here, so that it can be written anew. moves: as the property.
+    paragraph: the number of its paragraph. blank: how many blank lines stand before it.
+    is_crowded: something else stands on its line. source: which of the imports in the source it
+    was, for those that were made of it. text: as it is to be written.
+    """
+
+    node: int
+    form: Form
+    module: str
+    entries: tuple[Entry, ...]
+    start: int
+    end: int
+    text: bytes
+    moves: str = "yes"
+    lead: bytes = b""
+    heading: bytes = b""
+    trail: bytes = b""
+    head: tuple[bytes, ...] = ()
+    is_plain: bool = True
+    paragraph: int = 0
+    blank: int = 0
+    is_crowded: bool = False
+    source: int = -1
+
+    @property
+    def path(self) -> str:
+        """What it is put in order by: the module, and the name if it can have but one."""
+        if not self.module:
+            return self.entries[0].name if self.entries else ""
+        if self.form.takes_many or not self.entries:
+            return self.module
+        return f"{self.module}.{self.entries[0].name}"
+
+    @property
+    def has_comments(self) -> bool:
+        """Whether comments of its own stay with it; not those of its names."""
+        return bool(self.lead or self.trail)
+
+    def bindings(self) -> Iterator[tuple[str, str]]:
+        """Each name it makes known in the file, and what that is."""
+        for entry in self.entries:
+            whole = f"{self.module}:{entry.name}" if self.module else entry.name
+            if entry.alias:
+                yield entry.alias, whole
+            elif self.form.binds == "first":
+                first = entry.name.partition(".")[0]
+                yield first, first
+            else:
+                yield entry.name.rpartition(".")[2], whole
+
+
+def read_runs(
+    tree: Tree,
+    marks: Marks,
+    comments: frozenset[int],
+    signs: frozenset[int],
+    fixed: Sequence[range] = (),
+    stop: bytes = b"",
+) -> Iterator[list[Import]]:
+    """The runs of imports that stand behind each other with nothing but comments between them.
+
+    comments: the kinds that are comments. signs: kinds of tokens that may part statements.
+    fixed: runs of tokens that stay as they are. stop: a comment that holds this ends a run.
+    Only children of the root are looked at.
+    """
+    run: list[Import] = []
+    pending: list[tuple[int, int]] = []  # the extents of comments since the last import
+    is_parted = False
+    forms: dict[tuple[str, ...], Form] = {}
+    data = tree.data
+
+    def finish(is_crowded: bool) -> list[Import]:
+        if run:
+            _take_trail(run, pending, data)
+        found = run[:-1] if is_crowded else run[:]
+        run.clear()
+        pending.clear()
+        return _with_paragraphs(found)
+
+    for node in marks.children(0) if tree.kind else ():
+        kind = tree.kind[node]
+        start, end = tree.extent(node)
+        if kind in comments:
+            if stop and stop in data[start:end]:
+                yield finish(False)
+            else:
+                pending.append((start, end))
+        elif kind in signs:
+            is_parted = True
+        else:
+            statement = _read(tree, marks, comments, node, forms, fixed)
+            if statement is None or statement.moves == "no":
+                yield finish(is_parted and not pending)
+            else:
+                if run:
+                    _take_trail(run, pending, data)
+                    lines = data.count(b"\n", run[-1].end, _begin_of(pending, start))
+                else:
+                    pending = _attached(tree, pending, start)
+                    lines = 1
+                run.append(
+                    replace(
+                        statement,
+                        lead=data[_begin_of(pending, start):start],
+                        blank=max(0, lines - 1),
+                        is_crowded=not lines,
+                        source=len(run),
+                    )
+                )
+                pending.clear()
+            is_parted = False
+    yield finish(False)
+
+
+def _take_trail(run: list[Import], pending: list[tuple[int, int]], data: bytes) -> None:
+    """Give the comments that stand on the last import's line to it."""
+    trail = [c for c in pending if b"\n" not in data[run[-1].end:c[0]]]
+    if trail:
+        run[-1] = replace(run[-1], trail=b" ".join(data[a:b] for a, b in trail))
+        del pending[:len(trail)]
+
+
+def _begin_of(extents: Sequence[tuple[int, int]], otherwise: int) -> int:
+    return extents[0][0] if extents else otherwise
+
+
+def _attached(
+    tree: Tree, comments: list[tuple[int, int]], start: int
+) -> list[tuple[int, int]]:
+    """Of the comments before a first import those that speak of it: none at the file's begin."""
+    kept: list[tuple[int, int]] = []
+    at = start
+    for begin, end in reversed(comments):
+        line = tree.data.rfind(b"\n", 0, begin) + 1
+        if tree.data.count(b"\n", end, at) != 1 or tree.data[line:begin].strip():
+            break
+        kept.insert(0, (begin, end))
+        at = begin
+    opens_file = bool(kept) and tree.token_start[0] == comments[0][0]
+    return [] if opens_file else kept
+
+
+def _with_paragraphs(run: list[Import]) -> list[Import]:
+    """Imports with the numbers of their paragraphs, and what heads a paragraph apart."""
+    found: list[Import] = []
+    number = 0
+    for at, item in enumerate(run):
+        if item.blank:
+            number += 1
+        opens = at == 0 or item.blank > 0
+        behind = run[at + 1] if at + 1 < len(run) else None
+        heads = opens and item.lead and behind is not None and not (behind.blank or behind.lead)
+        item = replace(item, paragraph=number)
+        if heads:
+            item = replace(item, heading=item.lead, lead=b"")
+        found.append(item)
+    return found
+
+
+def _read(
+    tree: Tree,
+    marks: Marks,
+    comments: frozenset[int],
+    node: int,
+    forms: dict[tuple[str, ...], Form],
+    fixed: Sequence[range],
+) -> Import | None:
+    """One import; None of what is none, stays as it is, or says nothing that can be understood."""
+    style = marks.style(node)
+    first = tree.first(node)
+    if style["import"].value == NOTHING or any(
+        first in tokens or first + 1 in tokens for tokens in fixed
+    ):
+        return None
+    key = tuple(
+        str(style[name].value) for name in ("import", "writes", "writes-alias", "wraps", "binds")
+    )
+    known = forms.get(key)
+    if known is None:
+        known = forms[key] = Form(*("" if word == NOTHING else word for word in key))
+    start, end = tree.extent(node)
+    reader = _Reader(tree, marks)
+    reader.walk(node)
+    is_plain = _take_comments(tree, comments, node, reader, known)
+    return Import(
+        node,
+        known,
+        reader.module,
+        tuple(reader.entries),
+        start,
+        end,
+        tree.data[start:end],
+        str(style["moves"].value),
+        head=tuple(reader.head),
+        is_plain=is_plain and bool(known.writes),
+    ) if reader.entries else None
+
+
+class _Reader:
+    """Collects the parts of one import."""
+
+    def __init__(self, tree: Tree, marks: Marks) -> None:
+        self.tree, self.marks = tree, marks
+        self.module = ""
+        self.entries: list[Entry] = []
+        self.spans: list[tuple[int, int]] = []  # first and last token of each entry
+        self.head: list[bytes] = []
+
+    def walk(self, node: int) -> None:
+        """Take in all that stands below a node."""
+        for child in self.marks.children(node):
+            part = self.marks.word(child, "part")
+            if part == NOTHING:
+                if self.tree.last_token.get(child) is not None:
+                    self.walk(child)
+                continue
+            first, last = self.tree.first(child), self.tree.last(child)
+            text = b"".join(self.tree.texts[first:last + 1]).decode()
+            if part == "alias" and self.entries:
+                self.entries[-1] = replace(self.entries[-1], alias=text)
+                self.spans[-1] = (self.spans[-1][0], last)
+            elif part == "module":
+                self.module = text.strip("\"'")
+            elif part == "path":
+                name = self.tree.texts[last].decode()
+                self.module = b"".join(self.tree.texts[first:max(first, last - 1)]).decode()
+                self._add(name, first, last)
+            elif part == "wildcard":
+                if self.entries and not self.module.endswith(ALL):
+                    # Behind a path, which is then a module as a whole.
+                    name = self.entries.pop().name
+                    self.spans.pop()
+                    self.module = f"{self.module}.{name}" if self.module else name
+                self._add(ALL, first, last)
+            elif part == "name":
+                self._add(text, first, last)
+
+    def _add(self, name: str, first: int, last: int) -> None:
+        self.entries.append(Entry(name, offset=self.tree.token_start[first]))
+        self.spans.append((first, last))
+
+
+def _take_comments(
+    tree: Tree, comments: frozenset[int], node: int, reader: _Reader, form: Form
+) -> bool:
+    """Give the comments within an import to its names; False if one speaks of none of them."""
+    first, last = tree.first(node), tree.last(node)
+    if last - first + 1 == 0:
+        return True
+    said = [t for t in range(first, last + 1) if tree.kind[tree.token_node[t]] in comments]
+    opening = form.wraps[:1].encode()
+    lead: list[bytes] = []
+    for token in said:
+        text = tree.texts[token]
+        before = [n for n, (_, end) in enumerate(reader.spans) if end < token]
+        opens = [t for t in range(first, token) if opening and tree.texts[t] == opening]
+        if not opens:
+            return False
+        on_line = b"\n" not in tree.data[tree.token_end[token - 1]:tree.token_start[token]]
+        if not before and on_line:
+            reader.head.append(text)
+        elif on_line and not lead:
+            entry = reader.entries[before[-1]]
+            reader.entries[before[-1]] = replace(entry, trail=(*entry.trail, text))
+        else:
+            lead.append(text)
+            behind = len(before)
+            if behind >= len(reader.entries):
+                return False
+            following = token + 1 < len(tree.texts) and token + 1 not in said
+            if following:
+                entry = reader.entries[behind]
+                reader.entries[behind] = replace(entry, lead=(*entry.lead, *lead))
+                lead = []
+    return not lead
