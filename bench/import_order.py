@@ -51,7 +51,7 @@ def java_shape(data: bytes) -> list[object]:
     """What a Java file says: its imports as a set, and all else as words."""
     text = data.decode()
     pattern = re.compile(r"^\s*import\s+[^;]*;", re.MULTILINE)
-    imports = {re.sub(r"\s+", " ", match.group().strip()) for match in pattern.finditer(text)}
+    imports = {re.sub(r"\s+", " ", re.sub(r"\s+;", ";", match.group().strip())) for match in pattern.finditer(text)}
     return [sorted(imports), sorted(pattern.sub("", text).split())]
 
 

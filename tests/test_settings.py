@@ -10,7 +10,7 @@ import pytest
 import stilo
 from stilo.samples import laid_out, samples_of
 from stilo.sheet.parse import Setting
-from stilo.sheet.properties import Value, Whole, Words
+from stilo.sheet.properties import Parts, Value, Whole, Words
 
 CASES = Path(__file__).parent / "cases"
 LONGER = {
@@ -49,6 +49,8 @@ def some_values(setting: Setting) -> list[Value]:
     """Values to try: all words, or the least number, a small one and a larger one."""
     if isinstance(setting.type, Words):
         return list(setting.type.permitted)
+    if isinstance(setting.type, Parts):
+        return list(setting.values_shown)
     assert isinstance(setting.type, Whole)
     chosen = {setting.type.least, min(setting.type.least + 3, setting.type.most), 60}
     return sorted(n for n in chosen if n <= setting.type.most)

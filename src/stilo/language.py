@@ -37,8 +37,9 @@ from stilo.sheet.parse import (
     role_names,
     whole_kinds,
 )
+from stilo.order.groups import CLASSES
 from stilo.order.marks import Marks, Steps
-from stilo.sheet.properties import ORDER, PROPERTIES, Value
+from stilo.sheet.properties import ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
@@ -155,6 +156,10 @@ class Language:
                 if d.name == "import"
             )
         )
+        if "import.groups" in self.settings:
+            known = Parts((*self.import_forms, *CLASSES))
+            groups = replace(self.settings["import.groups"], type=known)
+            self.settings["import.groups"] = groups
         self._order = Cascade(self._order_rules, [{}])
         self._order_steps: Steps = {}
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}

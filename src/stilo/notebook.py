@@ -11,6 +11,7 @@ from __future__ import annotations
 import json
 import re
 from bisect import bisect_right
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -88,6 +89,11 @@ class NotebookResult:
             if result.changed
             for finding in result.findings
         )
+
+    @property
+    def order_counts(self) -> Counter[str]:
+        """None: imports in cells stay where they are, since cells run one by one."""
+        return Counter()
 
     @property
     def settings_consulted(self) -> frozenset[str]:

@@ -85,7 +85,9 @@ def reformat_styled(
         values = {**style.values, "line-ends": "lf", "charset": "keep"}
 
         def lay_out(cell: Source, within: tuple[int, int] | None) -> Result:
-            return reformat_source(cell, style.language, values, within, style.origins, True)
+            return reformat_source(
+                cell, style.language, values, within, style.origins, True, only_order=only_order
+            )
 
         source = Source.from_bytes(data, name)
         return reformat_notebook(source, style.language, lay_out, lines)

@@ -124,9 +124,13 @@ class Result:
     @property
     def settings_consulted(self) -> frozenset[str]:
         """The settings that some decision consulted, in the lines asked for, or in the whole."""
+        from stilo.order.passes import consulted_for_order
         from stilo.relevance import consulted
 
-        return consulted(self._plan, self._fitted, self._touched)
+        found = consulted(self._plan, self._fitted, self._touched)
+        return found | consulted_for_order(
+            self._plan.tree, self.language, self.values, self._touched
+        )
 
     def decision(self, line: int, column: int | None = None) -> Decision:
         """What decided the gap at a place of the *source* (1-based): before the token there.

@@ -151,7 +151,7 @@ FAULTS = [
     ),
     (
         "@setting tide { default: 1 }",
-        "tides.stilo:2:1: tide needs `values` or `range`, and `default`"
+        "tides.stilo:2:1: tide needs `values`, `range` or `parts`, and `default`"
     ),
     (
         "@setting tide { values: low high; default: ebb }",

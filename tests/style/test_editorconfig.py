@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 import stilo
-from stilo.sheet.properties import Value, Whole, Words
+from stilo.sheet.properties import Parts, Value, Whole
 from stilo.style.save import into_editorconfig
 
 PROPERTIES = [
@@ -91,7 +91,8 @@ def any_style(language: str) -> st.SearchStrategy[dict[str, Value]]:
         kind = declared[name].type
         if isinstance(kind, Whole):
             return st.integers(kind.least, kind.most)
-        assert isinstance(kind, Words)
+        if isinstance(kind, Parts):
+            return st.sampled_from(declared[name].values_shown)
         return st.sampled_from(kind.permitted)
 
     names = st.lists(st.sampled_from(sorted(declared)), unique=True)

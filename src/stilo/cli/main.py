@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import gc
 import sys
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 
@@ -20,7 +21,11 @@ if TYPE_CHECKING:
 
 
 def _results(
-    paths: Sequence[str], wanted: Wanted, failures: Failures, skipped: list[str]
+    paths: Sequence[str],
+    wanted: Wanted,
+    failures: Failures,
+    skipped: list[str],
+    only_order: bool = False,
 ) -> Iterator[tuple[str, Result | NotebookResult]]:
     """Lay each file out; tell what fails and go on."""
     import stilo
@@ -34,7 +39,9 @@ def _results(
                 skipped.append(path)
                 click.echo(f"{path}: skipped, {style.skipped}", err=True)
                 continue
-            yield path, stilo.reformat_styled(data, style, lines=lines, name=path)
+            yield path, stilo.reformat_styled(
+                data, style, lines=lines, name=path, only_order=only_order
+            )
         except stilo.StiloError as error:
             failures.tell(error)
 
@@ -67,6 +74,7 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
 
     failures = Failures()
     changed = 0
+    total: Counter[str] = Counter()
     skipped: list[str] = []
     for path, result in _results(files, wanted, failures, skipped):
         if not result.changed:
@@ -77,11 +85,62 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
             failures.tell(error)
             continue
         changed += 1
-        click.echo(f"{path}: laid out")
+        total += result.order_counts
+        click.echo(f"{path}: laid out{_told(result.order_counts)}")
     kept = len(files) - changed - failures.count - len(skipped)
     counts = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
-    click.echo(f"{counts}; skipped: {len(skipped)}" if skipped else counts, err=True)
+    if skipped:
+        counts += f"; skipped: {len(skipped)}"
+    click.echo(f"{counts}{_told(total)}", err=True)
     sys.exit(FAILED if failures.count else IN_STYLE)
+
+
+def _told(counts: Counter[str]) -> str:
+    """What was done to imports, behind what else is told of a file."""
+    return f"; imports {_counted(counts)}" if counts else ""
+
+
+def _counted(counts: Counter[str]) -> str:
+    return ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))
+
+
+@main.command()
+@click.argument("files", nargs=-1, required=True, metavar="FILE…")
+@options()
+@click.option("--list", "lists", is_flag=True, help="List what would be changed, and write nothing.")
+def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool) -> None:
+    """Put the imports of files in order, and leave the rest of them as it is.
+
+    Into the groups of the style, whether or not it asks for them in `apply`.
+    """
+    from stilo.run import write_atomically
+
+    import stilo
+
+    failures = Failures()
+    total: Counter[str] = Counter()
+    changed = 0
+    skipped: list[str] = []
+    for path, result in _results(files, wanted, failures, skipped, True):
+        if not result.changed:
+            continue
+        changed += 1
+        total += result.order_counts
+        if lists:
+            for finding in result.findings:
+                click.echo(f"{path}:{finding}")
+            continue
+        try:
+            write_atomically(path, result.data)
+        except stilo.StiloError as error:
+            failures.tell(error)
+            continue
+        click.echo(f"{path}: imports {_counted(result.order_counts)}")
+    kept = len(files) - changed - failures.count - len(skipped)
+    verb = "to be put in order" if lists else "put in order"
+    said = f"{verb}: {changed}; in order before: {kept}; refused: {failures.count}{_told(total)}"
+    click.echo(said, err=True)
+    sys.exit(FAILED if failures.count else NOT_IN_STYLE if lists and changed else IN_STYLE)
 
 
 @main.command()

@@ -15,7 +15,7 @@ from stilo.cli.options import Wanted
 from stilo.errors import near
 from stilo.paths import shown_path
 from stilo.run import write_atomically
-from stilo.sheet.properties import Value
+from stilo.sheet.properties import Type, Value, Whole
 from stilo.style import save
 from stilo.style.config import PROJECT_FILE
 from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT
@@ -85,7 +85,7 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
             f"  .{aspect}" if dot else name,
             f"[bold]{given.value}[/]" if is_changed else str(given.value),
             f"{given.layer}, {given.place}" if name in style.origins else "",
-            " ".join(others) or f"{setting.type.least}–{setting.type.most}",  # type: ignore[union-attr]
+            " ".join(others) or _range(setting.type),
             setting.meaning.split(". ")[0].rstrip(".").replace("`", ""),
         )
     console.print(table)
@@ -95,6 +95,10 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
         f"the sheet's default holds.",
         highlight=False,
     )
+
+
+def _range(kind: Type) -> str:
+    return f"{kind.least}–{kind.most}" if isinstance(kind, Whole) else "texts, | between"
 
 
 def _table() -> Table:

@@ -112,19 +112,20 @@ def arrange(runs: Sequence[Sequence[Import]], data: bytes, order: Order) -> Arra
 
 
 def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
-    """A run in parts within which no name is made known twice, as different things.
+    """A run in parts, between the imports that make a name known which another makes known, too.
 
-    Of two such imports the later one counts, so they must not change places.
+    Of two such imports the later one counts, so nothing changes places with them.
     """
-    found: list[list[Import]] = [[]]
-    known: dict[str, str] = {}
+    meant: dict[str, set[str]] = {}
     for item in run:
-        bound = dict(item.bindings())
-        if any(known.get(name, whole) != whole for name, whole in bound.items()):
+        for name, whole in item.bindings():
+            meant.setdefault(name, set()).add(whole)
+    found: list[list[Import]] = [[]]
+    for item in run:
+        if any(len(meant[name]) > 1 for name, _ in item.bindings()):
             found.append([])
-            known = {}
-        known.update(bound)
-        found[-1].append(replace(item, source=len(found[-1])))
+        else:
+            found[-1].append(replace(item, source=len(found[-1])))
     return [part for part in found if part]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from fnmatch import translate
 from functools import lru_cache
 from typing import NamedTuple
@@ -47,12 +47,6 @@ def _pattern(word: str, forms: tuple[str, ...]) -> _Pattern:
         return _Pattern((2 if literal else 0, literal), "", re.compile(translate(word)).match)
     exact = re.compile(rf"{re.escape(word)}(\.|\Z)").match
     return _Pattern((2, literal), "", exact)
-
-
-def unknown_words(value: str, forms: Sequence[str]) -> list[str]:
-    """The words of a setting that ask for what there is not."""
-    words = [word[1:] for part in parts(value) for word in part.split() if word.startswith(":")]
-    return [word for word in words if word not in (*forms, *CLASSES)]
 
 
 def group_of(

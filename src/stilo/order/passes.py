@@ -122,6 +122,24 @@ def runs_of(tree: Tree, language: Language, left: Sequence[range] = ()) -> list[
     return [run for run in found if run]
 
 
+def consulted_for_order(
+    tree: Tree, language: Language, values: Mapping[str, Value], touched: Sequence[int] | None
+) -> frozenset[str]:
+    """The settings that decide on the imports in some tokens, or in all."""
+    if "import.order" not in language.settings:
+        return frozenset()
+    is_touched = any(
+        touched is None or tree.first(item.node) in touched
+        for run in runs_of(tree, language)
+        for item in run
+    )
+    if not is_touched:
+        return frozenset()
+    if not is_wanted(values):
+        return frozenset(PASSES)
+    return frozenset(n for n in language.settings if n.startswith("import."))
+
+
 def check_order(
     ordered: Ordered,
     old: Tree,

@@ -96,8 +96,10 @@ class Import:
         return bool(self.lead or self.trail)
 
     def bindings(self) -> Iterator[tuple[str, str]]:
-        """Each name it makes known in the file, and what that is."""
+        """Each name it makes known in the file, and what that is; not those behind a star."""
         for entry in self.entries:
+            if entry.name == ALL:
+                continue
             whole = f"{self.module}:{entry.name}" if self.module else entry.name
             if entry.alias:
                 yield entry.alias, whole

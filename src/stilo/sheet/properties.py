@@ -69,14 +69,20 @@ class Sign:
 
 @dataclass(frozen=True)
 class Parts:
-    """Values that are texts parted by `|`; each is words, as of the patterns of a group."""
+    """Values that are texts parted by `|`, of which those that begin with a colon are known."""
+
+    known: tuple[str, ...] | None = None
 
     def __str__(self) -> str:
-        return "texts parted by |, or a list of them"
+        words = "".join(f", :{word}" for word in self.known or ())
+        return f"a list of texts, or one text with | between them{words and ', also with'}{words[1:]}"
 
     def read(self, text: str) -> Value | None:
-        """The value written as text, its blanks made even."""
-        return " | ".join(" ".join(part.split()) for part in text.split("|")) if text.strip() else ""
+        """The value written as text, its blanks made even; None if it holds an unknown word."""
+        words = [word[1:] for word in text.split() if word.startswith(":")]
+        if self.known is not None and not set(words) <= set(self.known):
+            return None
+        return " | ".join(" ".join(part.split()) for part in text.split("|")).strip()
 
 
 Type = Union[Words, Whole, Name, Sign, Parts]

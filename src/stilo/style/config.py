@@ -16,7 +16,7 @@ from typing import Any
 from stilo.errors import ConfigError, Fault, StiloError, near
 from stilo.language import Language, define_language, language_names, load_language
 from stilo.sheet.parse import Setting
-from stilo.sheet.properties import Value, Whole
+from stilo.sheet.properties import Parts, Value, Whole
 from stilo.source import Position
 from stilo.style.given import NAMED, Given
 from stilo.style.toml import key_places, read_toml
@@ -263,6 +263,12 @@ class _Reader:
 
 def value_of(setting: Setting, value: object) -> Value | None:
     """A TOML value as one of a setting, or None if it is not permitted."""
+    if isinstance(value, list) and isinstance(setting.type, Parts):
+        if not all(isinstance(item, str) and "|" not in item for item in value):
+            return None
+        value = " | ".join(value)
+    if isinstance(value, list):
+        return None
     if isinstance(setting.type, Whole) != (isinstance(value, int) and not isinstance(value, bool)):
         return None
     return setting.type.read(str(value))

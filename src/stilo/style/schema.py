@@ -7,7 +7,7 @@ from typing import Any
 
 from stilo.language import Language, language_names, load_language
 from stilo.sheet.parse import Setting
-from stilo.sheet.properties import Whole, Words
+from stilo.sheet.properties import Parts, Whole, Words
 from stilo.style.config import KEYS
 from stilo.style.given import LAYERS
 from stilo.style.named import style_names
@@ -35,11 +35,12 @@ def entry(style: FileStyle, name: str) -> dict[str, Any]:
     }
 
 
-def permitted(setting: Setting) -> list[str] | dict[str, int]:
-    """The words a setting may be, or the least and the most number."""
+def permitted(setting: Setting) -> list[str] | dict[str, int] | str:
+    """The words a setting may be, or the least and the most number, or what it says in words."""
     if isinstance(setting.type, Words):
         return list(setting.type.permitted)
-    assert isinstance(setting.type, Whole)
+    if not isinstance(setting.type, Whole):
+        return str(setting.type)
     return {"least": setting.type.least, "most": setting.type.most}
 
 
@@ -116,6 +117,9 @@ def _one(setting: Setting) -> dict[str, Any]:
     if isinstance(setting.type, Whole):
         bounds = {"minimum": setting.type.least, "maximum": setting.type.most}
         return {"type": "integer", **bounds, **found}
+    if isinstance(setting.type, Parts):
+        texts = {"type": "array", "items": {"type": "string"}}
+        return {"anyOf": [texts, {"type": "string"}], **found}
     return {"enum": permitted(setting), **found}
 
 
