@@ -160,6 +160,14 @@ class Language:
             known = Parts((*self.import_forms, *CLASSES))
             groups = replace(self.settings["import.groups"], type=known)
             self.settings["import.groups"] = groups
+        #: The kinds that may be imports.
+        self.import_kinds: frozenset[int] = frozenset[int]().union(
+            *(
+                rule.selector.compounds[-1].possible_kinds() or frozenset()
+                for _, rule in self._order_rules
+                if any(d.name == "import" for d in rule.declarations)
+            )
+        )
         self._order = Cascade(self._order_rules, [{}])
         self._order_steps: Steps = {}
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}

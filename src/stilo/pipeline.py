@@ -24,7 +24,6 @@ from stilo.language import Language, load_language
 from stilo.order.passes import (
     PASSES,
     Ordered,
-    check_order,
     is_wanted,
     new_lines,
     put_in_order,
@@ -175,24 +174,20 @@ def reformat_source(
     room = int(values["width"]) if language.check is not None and not language.wants_fields else 0
     keeps = values.get("value-brackets") == "keep"
     try:
-        bare = grammar.read(source, language.whole, language.wants_fields, language.pairs)
+        parsed = grammar.parse_source(source, language.pairs)
     except SyntaxFault:
         is_left = _is_left(source, language)
         if not is_left:
             raise
-        nothing = Source.from_bytes(b"", source.name)
-        bare = grammar.read(nothing, language.whole, False, language.pairs)
+        source = Source.from_bytes(b"", source.name)
+        parsed = grammar.parse(source.data)
     ordered: Ordered | None = None
     if is_wanted(values) and not (is_cell or is_left):
-        left = read_directives(bare, source, language, values)
-        if not left.leaves_file:
-            ordered = put_in_order(bare, source, language, values, left.left, lines, project)
+        ordered = put_in_order(parsed, source, language, values, lines, project)
     if ordered is not None:
-        source = ordered.source
-        again = grammar.read(source, language.whole, language.wants_fields, language.pairs)
-        check_order(ordered, bare, again, read, language, values)
-        bare = again
+        source, parsed = ordered.source, ordered.parsed
         lines = lines and new_lines(ordered, read, lines)
+    bare = grammar.read(parsed, source.data, language.whole, language.wants_fields)
     tree = grammar.bracketed(bare, room, keeps)
     measures = Measures.of(values)
     said = read_directives(tree, source, language, values)
@@ -215,7 +210,7 @@ def reformat_source(
             values,
             origins or {},
             said,
-            source.raw,
+            read.raw,
             planned,
             fitted,
             rendered,

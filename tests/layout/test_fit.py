@@ -277,7 +277,9 @@ def test_no_permitted_layout_costs_less(tree: Any, rules: str, width: int) -> No
     language = language_of(rules)
     values = language.values({"width": width})
     source = Source.from_text(json.dumps(tree))
-    flat = language.grammar.read(source, language.whole, False, language.pairs)
+    flat = language.grammar.tree(
+        language.grammar.parse(source.data), source.data, language.whole
+    )
     measures = Measures(width, 4, 8)
     planned = plan(flat, language.rows(values), language.grammar.punctuation, measures)
     fitted = fit(planned, measures)

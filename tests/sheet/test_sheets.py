@@ -20,7 +20,9 @@ def matched(rules: str, text: str, name: str = "cost") -> list[str]:
     """The texts of the nodes to which the rules give the value 77 of a property."""
     tides = language("string { token: whole } comment { comment: line }\n" + rules)
     source = Source.from_text(text)
-    tree = tides.grammar.read(source, tides.whole, tides.wants_fields, tides.pairs)
+    tree = tides.grammar.read(
+        tides.grammar.parse(source.data), source.data, tides.whole, tides.wants_fields
+    )
     rows = tides.rows(tides.values({}))
     row = match(tree, rows, ()).row
     return [tree.text(n) for n, r in enumerate(row) if rows.style[r][name].value == 77]

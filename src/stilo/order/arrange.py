@@ -147,7 +147,7 @@ def _arrange(
     before = len(changes)
     for item, entry in merged.twice:
         message = f"{_shown(item)} says twice what is imported: {entry.name}"
-        changes.append(Change(entry.offset, "merged", message, "import.names"))
+        changes.append(Change(entry.offset, "merged", message, "import.order"))
     for item in merged.joined:
         message = f"{_shown(item)} belongs with the other import from {item.module}"
         changes.append(Change(item.start, "merged", message, "import.names"))
@@ -171,7 +171,9 @@ def _arrange(
         if (placed := originals.get(row)) is not None:
             places.append((placed.start, placed.end, at))
         at += len(row)
-    return Edit(start, _end(run[-1], data), b"".join(rows)), places
+    if run[-1].rest:
+        rows.append(b"\n")
+    return Edit(start, run[-1].rest or _end(run[-1], data), b"".join(rows)), places
 
 
 def _shown(item: Import) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, apply_edits, moved
 from stilo.errors import Fault, UnsafeResult
@@ -17,6 +18,9 @@ from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
 from stilo.tree.flat import Tree
 
+if TYPE_CHECKING:
+    import tree_sitter
+
 #: What turns a pass on, by setting.
 PASSES = {"import.order": "groups"}
 
@@ -28,15 +32,13 @@ def is_wanted(values: Mapping[str, Value]) -> bool:
 
 @dataclass(frozen=True)
 class Ordered:
-    """A source put in order: the new source, what was changed, and the edits of the old one's bytes.
-
-    before: the runs of imports of the old one.
-    """
+    """A source put in order: the new source, the grammar's tree of it, what was changed, and the
+    edits of the old one's bytes."""
 
     source: Source
+    parsed: tree_sitter.Tree
     arrangement: Arrangement
     edits: tuple[Edit, ...]
-    before: tuple[Sequence[Import], ...]
 
     def new_runs(self) -> Iterator[tuple[int, int]]:
         """First and last line, in the new source, of each run of imports that was changed."""
@@ -67,23 +69,27 @@ class Ordered:
 
 
 def put_in_order(
-    tree: Tree,
+    parsed: tree_sitter.Tree,
     source: Source,
     language: Language,
     values: Mapping[str, Value],
-    left: Sequence[range],
     lines: tuple[int, int] | None,
     project: Project | None,
 ) -> Ordered | None:
     """The source with its imports as a style asks for; None where they are so already.
 
-    left: tokens that stay as they are. lines: only runs of imports that reach into these.
+    parsed: the grammar's tree of the source; of no use afterwards. lines: only runs of imports that
+    reach into these. Raises DirectiveError, UnsafeResult.
     """
-    before = tuple(runs_of(tree, language, left))
+    order = order_of(language, values, project)
+    tree = _top(parsed, source, language)
+    said = read_directives(tree, source, language, values)
+    if said.leaves_file:
+        return None
+    before = runs_of(tree, language, said.left, order.headers())
     chosen: Iterable[Sequence[Import]] = before
     if lines is not None:
         chosen = [run for run in before if _reaches(run, source, lines)]
-    order = order_of(language, values, project)
     arrangement = arrange([run for run in chosen if run], source.data, order)
     if not arrangement.edits:
         return None
@@ -98,7 +104,25 @@ def put_in_order(
     ]
     raw = apply_edits(source.raw, edits)
     new = Source.from_bytes(raw, source.name, source.charset)
-    return Ordered(new, arrangement, tuple(edits), before)
+    again = language.grammar.parse_again(parsed, source.data, new.data, arrangement.edits)
+    if again is None:
+        raise _unsafe(arrangement, source)
+    after = _top(again, new, language)
+    left = read_directives(after, new, language, values).left
+    runs = runs_of(after, language, left, order.headers())
+    is_same = _said(before) == _said(runs) and (
+        _comments(tree, language, order.headers()) == _comments(after, language, order.headers())
+    )
+    if not is_same:
+        raise _unsafe(arrangement, source)
+    return Ordered(new, again, arrangement, tuple(edits))
+
+
+def _top(parsed: tree_sitter.Tree, source: Source, language: Language) -> Tree:
+    """The flat tree of a text at its top, where imports are looked into and nothing else."""
+    return language.grammar.read_top(
+        parsed, source.data, language.whole, language.import_kinds
+    )
 
 
 def order_of(
@@ -115,10 +139,15 @@ def order_of(
     return Order(values, language.import_forms, language.is_standard, is_project, language.remark)
 
 
-def runs_of(tree: Tree, language: Language, left: Sequence[range] = ()) -> list[list[Import]]:
-    """The runs of imports in a tree."""
+def runs_of(
+    tree: Tree,
+    language: Language,
+    left: Sequence[range] = (),
+    headers: frozenset[bytes] = frozenset(),
+) -> list[list[Import]]:
+    """The runs of imports in a tree. headers: the comments that stand above groups."""
     comments, signs = language.grammar.comments, language.grammar.plain
-    found = read_runs(tree, language.marks(tree), comments, signs, left, MARK)
+    found = read_runs(tree, language.marks(tree), comments, signs, left, MARK, headers)
     return [run for run in found if run]
 
 
@@ -140,32 +169,18 @@ def consulted_for_order(
     return frozenset(n for n in language.settings if n.startswith("import."))
 
 
-def check_order(
-    ordered: Ordered,
-    old: Tree,
-    new: Tree,
-    source: Source,
-    language: Language,
-    values: Mapping[str, Value],
-) -> None:
-    """That all imports, and all comments, are still there. Raises UnsafeResult with the place.
+def _unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
+    """The error that not all imports, or not all comments, would still be there.
 
-    The text outside the runs of imports is the same, since nothing else was edited.
+    The text outside the runs of imports is the same, since nothing else is edited.
     """
-    left = read_directives(new, ordered.source, language, values).left
-    after = runs_of(new, language, left)
-    headers = ordered.arrangement.headers
-    said_before = sorted(t for t in _comments(old, language) if t not in headers)
-    said_after = sorted(t for t in _comments(new, language) if t not in headers)
-    if _said(ordered.before) == _said(after) and said_before == said_after:
-        return
-    edit = ordered.arrangement.edits[0]
+    edit = arrangement.edits[0]
     line, column = source.position(edit.start)
     message = (
         "the imports from here on would not say the same in order; the file is left as it was "
         "(a fault of the sheet or of Stilo: please report it)"
     )
-    raise UnsafeResult(Fault(source.name, line, column, message))
+    return UnsafeResult(Fault(source.name, line, column, message))
 
 
 def _said(runs: Iterable[Iterable[Import]]) -> set[tuple[str, str, str, str]]:
@@ -177,12 +192,13 @@ def _said(runs: Iterable[Iterable[Import]]) -> set[tuple[str, str, str, str]]:
     }
 
 
-def _comments(tree: Tree, language: Language) -> Iterable[bytes]:
+def _comments(tree: Tree, language: Language, headers: frozenset[bytes]) -> list[bytes]:
+    """All comments but those above groups, in no order."""
     kinds = language.grammar.comments
-    return (
+    return sorted(
         text.strip()
         for text, node in zip(tree.texts, tree.token_node)
-        if tree.kind[node] in kinds
+        if tree.kind[node] in kinds and text not in headers
     )
 
 

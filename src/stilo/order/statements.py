@@ -60,7 +60,8 @@ class Import:
     but what is told here, so that it can be written anew. moves: as the property.
     paragraph: the number of its paragraph. blank: how many blank lines stand before it.
     is_crowded: something else stands on its line. source: which of the imports in the source it
-    was, for those that were made of it. text: as it is to be written.
+    was, for those that were made of it. text: as it is to be written. rest: where other code
+    begins that a sign parts from it on its line, or 0.
     """
 
     node: int
@@ -80,6 +81,7 @@ class Import:
     blank: int = 0
     is_crowded: bool = False
     source: int = -1
+    rest: int = 0
 
     @property
     def path(self) -> str:
@@ -117,11 +119,13 @@ def read_runs(
     signs: frozenset[int],
     fixed: Sequence[range] = (),
     stop: bytes = b"",
+    headers: frozenset[bytes] = frozenset(),
 ) -> Iterator[list[Import]]:
     """The runs of imports that stand behind each other with nothing but comments between them.
 
     comments: the kinds that are comments. signs: kinds of tokens that may part statements.
     fixed: runs of tokens that stay as they are. stop: a comment that holds this ends a run.
+    headers: comments that stand above groups.
     Only children of the root are looked at.
     """
     run: list[Import] = []
@@ -130,10 +134,12 @@ def read_runs(
     forms: dict[tuple[str, ...], Form] = {}
     data = tree.data
 
-    def finish(is_crowded: bool) -> list[Import]:
+    def finish(rest: int = 0) -> list[Import]:
         if run:
             _take_trail(run, pending, data)
-        found = run[:-1] if is_crowded else run[:]
+            if rest and not pending and b"\n" not in data[run[-1].end:rest]:
+                run[-1] = replace(run[-1], rest=rest)
+        found = run[:]
         run.clear()
         pending.clear()
         return _with_paragraphs(found)
@@ -143,7 +149,7 @@ def read_runs(
         start, end = tree.extent(node)
         if kind in comments:
             if stop and stop in data[start:end]:
-                yield finish(False)
+                yield finish()
             else:
                 pending.append((start, end))
         elif kind in signs:
@@ -151,13 +157,13 @@ def read_runs(
         else:
             statement = _read(tree, marks, comments, node, forms, fixed)
             if statement is None or statement.moves == "no":
-                yield finish(is_parted and not pending)
+                yield finish(start if is_parted else 0)
             else:
                 if run:
                     _take_trail(run, pending, data)
                     lines = data.count(b"\n", run[-1].end, _begin_of(pending, start))
                 else:
-                    pending = _attached(tree, pending, start)
+                    pending = _attached(tree, pending, start, headers)
                     lines = 1
                 run.append(
                     replace(
@@ -170,7 +176,7 @@ def read_runs(
                 )
                 pending.clear()
             is_parted = False
-    yield finish(False)
+    yield finish()
 
 
 def _take_trail(run: list[Import], pending: list[tuple[int, int]], data: bytes) -> None:
@@ -186,7 +192,7 @@ def _begin_of(extents: Sequence[tuple[int, int]], otherwise: int) -> int:
 
 
 def _attached(
-    tree: Tree, comments: list[tuple[int, int]], start: int
+    tree: Tree, comments: list[tuple[int, int]], start: int, headers: frozenset[bytes]
 ) -> list[tuple[int, int]]:
     """Of the comments before a first import those that speak of it: none at the file's begin."""
     kept: list[tuple[int, int]] = []
@@ -198,7 +204,10 @@ def _attached(
         kept.insert(0, (begin, end))
         at = begin
     opens_file = bool(kept) and tree.token_start[0] == comments[0][0]
-    return [] if opens_file else kept
+    if opens_file:
+        heads = [number for number, (a, b) in enumerate(kept) if tree.data[a:b] in headers]
+        return kept[heads[0]:] if heads else []
+    return kept
 
 
 def _with_paragraphs(run: list[Import]) -> list[Import]:

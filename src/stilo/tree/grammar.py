@@ -15,6 +15,7 @@ from typing import Any
 
 import tree_sitter
 
+from stilo.edits import Edit
 from stilo.errors import Fault, StiloError, SyntaxFault
 from stilo.source import Source
 from stilo.tree.brackets import OWN, OwnBrackets, with_brackets
@@ -190,12 +191,13 @@ class Grammar:
             for number in numbers
         )
 
-    def parse(self, data: bytes) -> tree_sitter.Tree:
-        """The grammar's own tree of the text, errors and all."""
+    def parse(self, data: bytes, old: tree_sitter.Tree | None = None) -> tree_sitter.Tree:
+        """The grammar's own tree of the text, errors and all. old: one that knows what was edited."""
         if self._read_as is not None:
             pattern, stand_in = self._read_as
             data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
-        return tree_sitter.Parser(self._language).parse(data)
+        parser = tree_sitter.Parser(self._language)
+        return parser.parse(data) if old is None else parser.parse(data, old)
 
     def reads(self, data: bytes) -> bool:
         """Whether a text parses without an error."""
@@ -210,29 +212,52 @@ class Grammar:
             found.append(data[node.start_byte:node.end_byte].decode())
         return found
 
-    def read(
-        self,
-        source: Source,
-        whole: frozenset[int],
-        wants_fields: bool,
-        pairs: dict[str, str],
-    ) -> Tree:
-        """Parse a source into a flat tree, without brackets of its own where there are none.
+    def parse_source(self, source: Source, pairs: dict[str, str]) -> tree_sitter.Tree:
+        """The grammar's own tree of a source.
 
-        Text between leaves that is not white space (a grammar's extras that have no node) is
-        kept with the token before it.
-        whole: kinds taken as one token, without looking inside.
-        wants_fields: whether some selector asks for the field that a node stands in.
         pairs: opening → closing delimiter, to say what a fault left open.
         Raises SyntaxFault with the place of the first error.
         """
         parsed = self.parse(source.data)
         if parsed.root_node.has_error:
             raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
-        tree = self._flat(parsed, source.data, whole)
+        return parsed
+
+    def parse_again(
+        self, parsed: tree_sitter.Tree, old: bytes, new: bytes, edits: Sequence[Edit]
+    ) -> tree_sitter.Tree | None:
+        """The tree of a text after edits, of which only these are parsed; None if it has an error."""
+        for edit in reversed(edits):  # so that the places of those before still hold
+            end = edit.start + len(edit.text)
+            parsed.edit(
+                edit.start,
+                edit.end,
+                end,
+                _point(old, edit.start),
+                _point(old, edit.end),
+                _point(old[:edit.start] + edit.text, end),
+            )
+        again = self.parse(new, parsed)
+        return None if again.root_node.has_error else again
+
+    def read(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], wants_fields: bool) -> Tree:
+        """The flat tree of a parsed text, without brackets of its own where there are none.
+
+        Text between leaves that is not white space (a grammar's extras that have no node) is
+        kept with the token before it.
+        whole: kinds taken as one token, without looking inside.
+        wants_fields: whether some selector asks for the field that a node stands in.
+        """
+        tree = self._flat(parsed, data, whole)
         if wants_fields:
             tree.field.update(read_fields(parsed, tree, whole | self.plain))
         return tree
+
+    def read_top(
+        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], kinds: frozenset[int]
+    ) -> Tree:
+        """The flat tree of the root's children, of which only some kinds are looked into."""
+        return flatten(parsed, whole | self.plain, data, self._joining, kinds)
 
     @property
     def is_edited(self) -> bool:
@@ -271,8 +296,11 @@ def flatten(
     whole: frozenset[int],
     data: bytes = b"",
     dropped: frozenset[int] = frozenset(),
+    only: frozenset[int] | None = None,
 ) -> Tree:
     """Walk the grammar's tree once, without recursion, into columns.
+
+    only: of the root's children, the kinds that are looked into; else all.
 
     Nodes without text, and leaves of kinds to be dropped, are left out. This and `outline` are the
     inner loops of reading and of checking: positions are asked of leaves only. (Measured: families
@@ -299,7 +327,8 @@ def flatten(
         node: Any = cursor.node
         number = node.kind_id
         add_shape(number)
-        if number not in whole and down():
+        is_closed = only is not None and above == 0 and number not in only
+        if number not in whole and not is_closed and down():
             add_inner(number)
             add_kind(number)
             add_parent(above)
@@ -340,6 +369,11 @@ def flatten(
                 parent.pop()
                 index -= 1
             above = path.pop()
+
+
+def _point(data: bytes, offset: int) -> tuple[int, int]:
+    """Row and column (bytes) of an offset, from 0, as the parser counts."""
+    return data.count(b"\n", 0, offset), offset - data.rfind(b"\n", 0, offset) - 1
 
 
 def outline(parsed: tree_sitter.Tree, inner: Set[int]) -> list[int]:

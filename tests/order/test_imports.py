@@ -1,0 +1,306 @@
+"""Imports in order: groups, sorting, merging, what stays where it is, and how it is told."""
+
+from __future__ import annotations
+
+import ast
+import json
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import stilo
+from stilo.edits import apply_edits
+
+ON = {"import.order": "groups"}
+
+
+def ordered(text: str, language: str = "python", **style: object) -> str:
+    """A text with its imports in order; a second run must change nothing, and edits lead there."""
+    values = {**ON, **{name.replace("__", "."): value for name, value in style.items()}}
+    result = stilo.reformat(text, language, values)
+    again = stilo.reformat(result.text, language, values)
+    assert not again.changed and not again.findings
+    assert apply_edits(text.encode(), result.edits) == result.data
+    if result.changed:
+        assert result.findings
+    return result.text
+
+
+CASES = [
+    ("nothing", "", ""),
+    ("one import without a line end", "import os", "import os\n"),
+    ("sorted", "import sys\nimport os\n", "import os\nimport sys\n"),
+    (
+        "the three groups of PEP 8, and what comes first",
+        '"""Tides."""\nfrom .berth import Berth\nimport tides\nimport os\n'
+        "from __future__ import annotations\n",
+        '"""Tides."""\n\nfrom __future__ import annotations\n\nimport os\n\nimport tides\n\n'
+        "from .berth import Berth\n",
+    ),
+    (
+        "names merged, sorted, and twice only once",
+        "from tides import low, high\nfrom tides import Ebb\nfrom tides import low as l, low\n",
+        "from tides import Ebb, high, low, low as l\n",
+    ),
+    ("modules apart", "import sys, os\n", "import os\nimport sys\n"),
+    ("numbers count", "import b10\nimport b2\nimport B1\n", "import B1\nimport b2\nimport b10\n"),
+    (
+        "further up before nearer",
+        "from . import a\nfrom .b import c\nfrom ..d import e\n",
+        "from ..d import e\nfrom . import a\nfrom .b import c\n",
+    ),
+    (
+        "behind signs on one line",
+        "import sys; import os\n",
+        "import os\nimport sys\n",
+    ),
+    (
+        "before other code on their line",
+        "import sys; import os; x = os\n",
+        "import os\nimport sys\n\nx = os\n",
+    ),
+    (
+        "joined lines",
+        "from tides import low, \\\n    ebb\nimport os\n",
+        "import os\n\nfrom tides import ebb, low\n",
+    ),
+    (
+        "comments stay with their import",
+        "import sys  # to leave\n# for the quay\nimport os\nimport json\n",
+        "import json\n# for the quay\nimport os\nimport sys  # to leave\n",
+    ),
+    (
+        "a comment over a paragraph heads it",
+        "import tides\n\n# of Python\nimport sys\nimport os\n",
+        "# of Python\nimport os\nimport sys\n\nimport tides\n",
+    ),
+    (
+        "the comment at the begin of the file stays there",
+        "# Skerry Line\nimport sys\nimport os\n",
+        "# Skerry Line\nimport os\nimport sys\n",
+    ),
+    (
+        "comments of names go with them",
+        "from tides import (  # all\n    low,  # ebb\n    # the other\n    high,\n)\n",
+        "from tides import (  # all\n    # the other\n    high,\n    low,  # ebb\n)\n",
+    ),
+    (
+        "of two that say the same the one with a comment stays",
+        "import os\nimport json\nimport os  # for the path\n",
+        "import json\nimport os  # for the path\n",
+    ),
+    (
+        "nothing passes a star",
+        "import sys\nfrom tides import *\nimport os\nimport json\n",
+        "import sys\nfrom tides import *\nimport json\nimport os\n",
+    ),
+    (
+        "nothing passes a name that is made known twice",
+        "import tides\nfrom b import low\nimport sys\nfrom a import low\nimport json\n",
+        "import tides\nfrom b import low\nimport sys\nfrom a import low\nimport json\n",
+    ),
+    (
+        "conditions and functions keep theirs",
+        "import sys\nif x:\n    import b\n    import a\nimport os\nimport json\n",
+        "import sys\n\nif x:\n    import b\n    import a\nimport json\nimport os\n",
+    ),
+    (
+        "what is to be left is passed by nothing",
+        "import sys\n# stilo: leave\nimport patches\nimport os\nimport json\n",
+        "import sys\n# stilo: leave\nimport patches\nimport json\nimport os\n",
+    ),
+    (
+        "submodules bind what is around them",
+        "import os.path\nimport os\nimport abc\n",
+        "import abc\nimport os\nimport os.path\n",
+    ),
+]
+
+
+@pytest.mark.parametrize("name, before, after", CASES, ids=[case[0] for case in CASES])
+def test_order(name: str, before: str, after: str) -> None:
+    assert ordered(before) == after
+
+
+def test_nothing_is_put_in_order_unless_the_style_asks() -> None:
+    assert not stilo.reformat("import sys\nimport os\n", "python").changed
+
+
+@pytest.mark.parametrize(
+    "style, after",
+    [
+        ({"import__names": "apart"}, "from a import b\nfrom a import c as d\n\nimport os\n"),
+        ({"import__aliased": "apart"}, "from a import b\nfrom a import c as d\n\nimport os\n"),
+        ({"import__group_blank": 0}, "from a import b, c as d\nimport os\n"),
+        ({"import__headers": "Theirs | Ours"}, "# Theirs\nfrom a import b, c as d\n\n# Ours\nimport os\n"),
+        ({"import__groups": "*", "import__forms": "apart"}, "import os\nfrom a import b, c as d\n"),
+        ({"import__groups": "*", "import__forms": "mixed"}, "from a import b, c as d\nimport os\n"),
+        ({"import__groups": ":standard"}, "import os\n\nfrom a import b, c as d\n"),
+        ({"import__sort": "length"}, "from a import b, c as d\n\nimport os\n"),
+    ],
+)
+def test_settings(style: dict[str, object], after: str) -> None:
+    given = {"import__groups": "a* | *", **style}
+    named = {name.replace("group_blank", "group-blank"): value for name, value in given.items()}
+    assert ordered("import os\nfrom a import c as d, b\n", **named) == after
+
+
+def test_headers_do_not_pile_up() -> None:
+    headers = {"import__headers": " | Of Python | Of others"}
+    once = ordered("import tides\nimport os\n", **headers)
+    assert once == "# Of Python\nimport os\n\n# Of others\nimport tides\n"
+    assert ordered(once.replace("import tides", "import abc"), **headers) == (
+        "# Of Python\nimport abc\nimport os\n"
+    )
+
+
+def test_java() -> None:
+    text = (
+        "package line.skerry;\nimport static java.util.Map.entry;import org.quay.Berth;\n"
+        "\timport java.util.List; // all\nimport java.util.*;\nimport java.util.List;\nclass X {}\n"
+    )
+    assert ordered(text, "java") == (
+        "package line.skerry;\n\nimport java.util.*;\nimport java.util.List; // all\n\n"
+        "import org.quay.Berth;\n\nimport static java.util.Map.entry;\n\nclass X {}\n"
+    )
+
+
+@pytest.mark.parametrize("end", ["\n", "\r\n"])
+@pytest.mark.parametrize("mark", ["", "\ufeff"])
+def test_line_ends_and_marks_stay(end: str, mark: str) -> None:
+    data = f"{mark}import sys{end}import é{end}import os{end}".encode()
+    result = stilo.reformat(data, "python", ON)
+    assert result.data == f"{mark}import os{end}import sys{end}{end}import é{end}".encode()
+    assert apply_edits(data, result.edits) == result.data
+
+
+def test_only_the_order() -> None:
+    text = "import sys\nimport   os\nx=1\nimport b\nimport a\ny=2\n"
+    result = stilo.reformat(text, "python", only_order=True)
+    assert result.text == "import os\nimport sys\nx=1\nimport a\nimport b\ny=2\n"
+    assert result.order_counts == {"moved": 2}
+    assert all("belongs" in finding.message for finding in result.findings)
+    assert apply_edits(text.encode(), result.edits) == result.data
+
+
+def test_lines_choose_the_runs_that_are_put_in_order() -> None:
+    text = "import sys\nimport os\nx=1\nimport b\nimport a\ny=2\n"
+    result = stilo.reformat(text, "python", ON, lines=(4, 4))
+    assert result.text == "import sys\nimport os\nx=1\nimport a\nimport b\ny=2\n"
+    assert stilo.reformat(text, "python", ON, lines=(6, 6)).text.startswith("import sys\nimport os")
+
+
+def test_what_belongs_to_the_project_is_found_in_its_folders(place) -> None:
+    place({
+        "stilo.toml": '[python]\nimport.order = "groups"\n[java]\nimport.order = "groups"\n'
+        'import.groups = ["*", ":project"]\n',
+        "src/skerry/berth.py": "import tides\nimport skerry.quay\nimport os\n",
+        "src/skerry/quay.py": "",
+        "src/main/line/skerry/Berth.java": "import org.Tide; import line.skerry.deck.Lane; import line.tide.Ebb;\n",
+        "src/main/line/skerry/deck/Lane.java": "",
+    })
+    assert stilo.reformat_file("src/skerry/berth.py").text == (
+        "import os\n\nimport tides\n\nimport skerry.quay\n"
+    )
+    assert stilo.reformat_file("src/main/line/skerry/Berth.java").text == (
+        "import line.tide.Ebb;\nimport org.Tide;\n\nimport line.skerry.deck.Lane;\n"
+    )
+
+
+def test_why_names_the_settings_and_the_new_place() -> None:
+    result = stilo.reformat("import sys\nimport   os\n", "python", ON)
+    decision = result.decision(2, 10)
+    assert decision.position == (2, 10)
+    assert [r.setting for r in decision.reasons if r.setting] == ["import.groups", "import.sort"]
+
+
+def test_an_unknown_word_in_groups_is_told(place, run) -> None:
+    place({"stilo.toml": '[python]\nimport.groups = [":tides"]\n', "a.py": "import os\n"})
+    done = run("apply", "a.py")
+    assert done.exit_code == 2
+    assert done.output.startswith("stilo.toml:2:1: import.groups cannot be a list")
+    assert ":standard" in done.output
+
+
+def test_arrange(place, run) -> None:
+    folder = place({"a.py": "import sys\nimport os, abc\nx=1\n", "b.py": "import os\n"})
+    listed = run("arrange", "--list", "a.py", "b.py")
+    assert listed.exit_code == 1
+    assert 'a.py:2:1: "import os" belongs before "import sys"' in listed.output
+    done = run("arrange", "a.py", "b.py")
+    assert done.exit_code == 0
+    assert (folder / "a.py").read_text() == "import abc\nimport os\nimport sys\nx=1\n"
+    assert "put in order: 1; in order before: 1" in done.output
+
+
+def test_apply_tells_what_became_of_imports(place, run) -> None:
+    place({"a.py": "import sys\nimport os\n"})
+    done = run("apply", "--set", "import.order=groups", "a.py")
+    assert "a.py: laid out; imports moved: 1\n" in done.output
+
+
+def test_cells_of_notebooks_keep_their_imports() -> None:
+    cell = {"cell_type": "code", "source": "import sys\nimport os", "metadata": {}, "outputs": []}
+    notebook = {"cells": [cell], "metadata": {}, "nbformat": 4, "nbformat_minor": 5}
+    style = stilo.Styles(ON).of("tides.ipynb")
+    data = json.dumps(notebook).encode()
+    assert not stilo.reformat_styled(data, style, name="tides.ipynb", only_order=True).changed
+    assert not stilo.reformat_styled(data, style, name="tides.ipynb").changed
+
+
+def test_another_language_needs_only_its_sheet() -> None:
+    """Of JavaScript no more than what its imports are."""
+    language = stilo.define_language(
+        """
+        @language javascript {
+          grammar: tree_sitter_javascript; files: "*.js"; remark: "//"; pairs: "{" "}" "(" ")";
+        }
+        @setting import.groups { default: "* | :relative | :effect" }
+        program { role: file }
+        import_statement { role: import; before: line; import: names; writes: 'import {names} from "{module}";'; wraps: "{}"; writes-alias: "{name} as {alias}" }
+        import_statement:not(:has(> import_clause)) { import: effect; moves: no }
+        import_statement > "from" + string { part: module }
+        import_specifier > identifier { part: name }
+        import_specifier > "as" + identifier { part: alias }
+        string { token: whole }
+        """
+    )
+    text = (
+        'import { low, ebb as fall } from "./tides";\nimport { z } from "quay";\n'
+        'import "patches";\nimport { berth } from "berths";\nimport { a } from "berths";\n'
+    )
+    result = stilo.reformat(text, language, ON)
+    assert result.text.split() == (  # how it is spaced the sheet does not say
+        'import { z } from "quay" ; import { ebb as fall , low } from "./tides" ; '
+        'import "patches" ; import { a , berth } from "berths" ;'
+    ).split()
+
+
+NAMES = st.sampled_from(["os", "sys", "json", "tides", "berths", "quay2", "quay10", "Deck", "abc"])
+STATEMENTS = st.one_of(
+    NAMES.map("import {}".format),
+    st.tuples(NAMES, st.lists(NAMES, min_size=1, max_size=4, unique=True)).map(
+        lambda pair: f"from {pair[0]} import {', '.join(f'{n} as {pair[0]}_{n}' for n in pair[1])}"
+    ),
+    st.tuples(NAMES, NAMES).map(lambda pair: f"import {pair[0]}.{pair[1]}"),
+    NAMES.map(lambda name: f"import {name}  # of {name}"),
+)
+
+
+@settings(deadline=None)
+@given(st.lists(STATEMENTS, max_size=12).flatmap(lambda s: st.tuples(st.just(s), st.permutations(s))))
+def test_the_same_from_any_order(pair: tuple[list[str], list[str]]) -> None:
+    texts = ["\n".join(lines) + "\n" for lines in pair]
+    results = [ordered(text, import__sort="natural") for text in texts]
+    assert results[0] == results[1]
+
+    def said(text: str) -> set[str]:
+        return {
+            f"{getattr(node, 'module', '')} {name.name} {name.asname}"
+            for node in ast.walk(ast.parse(text))
+            if isinstance(node, (ast.Import, ast.ImportFrom))
+            for name in node.names
+        }
+
+    assert said(texts[0]) == said(results[0])
