@@ -39,6 +39,7 @@ from stilo.sheet.parse import (
 )
 from stilo.order.groups import CLASSES
 from stilo.order.marks import Marks, Steps
+from stilo.order.uses import Hiding
 from stilo.sheet.properties import ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
@@ -78,12 +79,16 @@ class Language:
             )
             #: What in the cells of notebooks is none of this language: lines, and whole cells.
             self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()))
+            said = "|".join(facts.get("said", ()))
+            self._said = re.compile(said.encode()) if said else None
             self._foreign_cell = re.compile("|".join(facts.get("foreign-cell", ["(?!)"])))
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
         self.notebooks: tuple[str, ...] = tuple(facts.get("notebooks", ()))
         self.files: tuple[str, ...] = (*facts.get("files", ()), *self.notebooks)
         self._standard_words = tuple(facts.get("standard", ()))
+        self._hides = tuple(facts.get("hides", ()))
+        self._passes_on = tuple(facts.get("passes-on", ()))
         #: Whether a module is found by its whole path, not by the first word of it.
         self.finds_whole = facts.get("modules") == ["whole"]
         pairs = facts.get("pairs", [])
@@ -211,6 +216,15 @@ class Language:
     def is_standard(self, path: str) -> bool:
         """Whether a module belongs to the language's own library."""
         return path.partition(".")[0] in self._standard
+
+    @property
+    def hiding(self) -> Hiding:
+        """What may refer to names unseen."""
+        return Hiding(self._hides, self._said, self.grammar.comments)
+
+    def passes_on(self, path: str) -> bool:
+        """Whether the imports of a file are there for others, by the file's name."""
+        return any(fnmatchcase(PurePath(path).name, glob) for glob in self._passes_on)
 
     @cached_property
     def suffixes(self) -> tuple[str, ...]:

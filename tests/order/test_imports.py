@@ -111,6 +111,11 @@ CASES = [
         "import sys\n# stilo: leave\nimport patches\nimport json\nimport os\n",
     ),
     (
+        "a comment that comes to stand at the begin of the file",
+        "from . import b\n# patched\nfrom . import a\nfrom . import c\n",
+        "# patched\nfrom . import a, b, c\n",
+    ),
+    (
         "submodules bind what is around them",
         "import os.path\nimport os\nimport abc\n",
         "import abc\nimport os\nimport os.path\n",

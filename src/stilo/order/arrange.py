@@ -8,14 +8,14 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from stilo.edits import Edit
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, path_key
-from stilo.order.merge import merge
+from stilo.order.merge import merge, written
 from stilo.order.statements import Import
 from stilo.sheet.properties import Value
 
@@ -93,15 +93,20 @@ class Order:
         return frozenset(self.header(group) for group in range(count)) - {b""}
 
 
-def arrange(runs: Sequence[Sequence[Import]], data: bytes, order: Order) -> Arrangement:
-    """Put each run of imports in order."""
+def arrange(
+    runs: Sequence[Sequence[Import]],
+    data: bytes,
+    order: Order,
+    gone: frozenset[int] = frozenset(),
+) -> Arrangement:
+    """Put each run of imports in order. gone: the offsets of entries that are not needed."""
     edits: list[Edit] = []
     changes: list[Change] = []
     places: list[tuple[int, int, int]] = []
     shift = 0
     for run in runs:
         for part in _without_clashes(run):
-            found = _arrange(part, data, order, changes)
+            found = _arrange(part, data, order, changes, gone)
             if found is None:
                 continue
             edit, starts = found
@@ -130,12 +135,20 @@ def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
 
 
 def _arrange(
-    run: list[Import], data: bytes, order: Order, changes: list[Change]
+    run: list[Import],
+    data: bytes,
+    order: Order,
+    changes: list[Change],
+    gone: frozenset[int],
 ) -> tuple[Edit, list[tuple[int, int, int]]] | None:
     """One run in order, and where its imports begin in it; nothing where it is so already."""
     headers = order.headers()
     start = _begin(run[0])
-    stripped = [_without_headers(item, headers) for item in run]
+    before = len(changes)
+    kept = list(_without_unused(run, gone, changes))
+    if order.values["import.order"] == "keep":
+        return None if len(changes) == before else _edit(run, kept, _rows_of(kept, headers), data)
+    stripped = [_without_headers(item, headers) for item in kept]
     merged = merge(stripped, order.values)
     group_of = {id(item): order.group(item) for item in merged.imports}
     wanted = sorted(merged.imports, key=lambda i: (group_of[id(i)], order.key(i)))
@@ -144,7 +157,6 @@ def _arrange(
     rows = _rows(wanted, [group_of[id(item)] for item in wanted], order)
     if b"".join(rows) == b"".join(_rows_of(run, headers)):
         return None
-    before = len(changes)
     for item, entry in merged.twice:
         message = f"{_shown(item)} says twice what is imported: {entry.name}"
         changes.append(Change(entry.offset, "merged", message, "import.order"))
@@ -165,15 +177,56 @@ def _arrange(
         changes.append(Change(item.start, "moved", message, setting or "import.groups"))
     if len(changes) == before:
         changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
+    return _edit(run, wanted, rows, data)
+
+
+def _edit(
+    run: Sequence[Import], wanted: Sequence[Import], rows: list[bytes], data: bytes
+) -> tuple[Edit, list[tuple[int, int, int]]]:
+    """The edit that writes rows in place of a run, and where the imports begin in them."""
     places, at = [], 0
     originals = {item.text: item for item in wanted}
     for row in rows:
         if (placed := originals.get(row)) is not None:
             places.append((placed.start, placed.end, at))
         at += len(row)
-    if run[-1].rest:
+    start, end = _begin(run[0]), run[-1].rest or _end(run[-1], data)
+    if run[-1].rest and rows:
         rows.append(b"\n")
-    return Edit(start, run[-1].rest or _end(run[-1], data), b"".join(rows)), places
+    if not rows and data[end:end + 1] == b"\n":
+        end += 1  # the line goes with all that stood on it
+    return Edit(start, end, b"".join(rows)), places
+
+
+def _without_unused(
+    run: Sequence[Import], gone: frozenset[int], changes: list[Change]
+) -> Iterator[Import]:
+    """The imports without what is not needed; what heads a paragraph stays with the rest of it."""
+    heading, paragraph, blank = b"", -1, 0
+    for at, item in enumerate(run):
+        entries = tuple(entry for entry in item.entries if entry.offset not in gone)
+        has_heir = any(
+            later.paragraph == item.paragraph and any(e.offset not in gone for e in later.entries)
+            for later in run[at + 1:]
+        )
+        is_written = item.is_plain and item.form.takes_many
+        if len(entries) < len(item.entries) and (is_written if entries else has_heir or not item.heading):
+            for entry in item.entries:
+                if entry not in entries:
+                    message = f"{_shown(item)}: nothing refers to {entry.alias or entry.name}"
+                    changes.append(Change(entry.offset, "removed", message, "import.unused"))
+            if not entries:
+                blank = max(blank, item.blank)
+                if item.heading:
+                    heading, paragraph = item.heading, item.paragraph
+                continue
+            item = replace(item, entries=entries)
+            item = replace(item, text=written(item))
+        if heading and item.paragraph == paragraph:
+            item = replace(item, heading=heading)
+            heading = b""
+        yield replace(item, blank=max(blank, item.blank))
+        blank = 0
 
 
 def _shown(item: Import) -> str:

@@ -6,13 +6,14 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from stilo.edits import Edit, apply_edits, moved
+from stilo.edits import Edit, apply_edits, composed, moved
 from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
 from stilo.order.arrange import Arrangement, Order, arrange
 from stilo.order.groups import Known
 from stilo.order.project import Project
-from stilo.order.statements import Import, read_runs
+from stilo.order.statements import Entry, Import, read_runs
+from stilo.order.uses import hides, unused
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
@@ -27,7 +28,7 @@ PASSES = {"import.order": "groups"}
 
 def is_wanted(values: Mapping[str, Value]) -> bool:
     """Whether a style asks for any of these passes."""
-    return any(values.get(name) == value for name, value in PASSES.items())
+    return any(values.get(name, "keep") != "keep" for name in ("import.order", "import.unused"))
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,7 @@ class Ordered:
         for edit in self.arrangement.edits:
             start = edit.start + shift
             end = start + max(0, len(edit.text) - 1)
+            start, end = (min(at, max(0, len(self.source.data) - 1)) for at in (start, end))
             yield self.source.position(start).line, self.source.position(end).line
             shift += len(edit.text) - (edit.end - edit.start)
 
@@ -75,11 +77,12 @@ def put_in_order(
     values: Mapping[str, Value],
     lines: tuple[int, int] | None,
     project: Project | None,
+    more: int = 2,
 ) -> Ordered | None:
     """The source with its imports as a style asks for; None where they are so already.
 
     parsed: the grammar's tree of the source; of no use afterwards. lines: only runs of imports that
-    reach into these. Raises DirectiveError, UnsafeResult.
+    reach into these. more: how many further rounds there may be. Raises DirectiveError, UnsafeResult.
     """
     order = order_of(language, values, project)
     tree = _top(parsed, source, language)
@@ -87,10 +90,10 @@ def put_in_order(
     if said.leaves_file:
         return None
     before = runs_of(tree, language, said.left, order.headers())
-    chosen: Iterable[Sequence[Import]] = before
-    if lines is not None:
-        chosen = [run for run in before if _reaches(run, source, lines)]
-    arrangement = arrange([run for run in chosen if run], source.data, order)
+    chosen = _chosen(before, source, lines)
+    found = _unused(chosen, before, parsed, source, language, values)
+    gone = frozenset(entry.offset for entry in found)
+    arrangement = arrange(chosen, source.data, order, gone)
     if not arrangement.edits:
         return None
     end = b"\r\n" if source.has_crlf else b"\n"
@@ -110,12 +113,47 @@ def put_in_order(
     after = _top(again, new, language)
     left = read_directives(after, new, language, values).left
     runs = runs_of(after, language, left, order.headers())
-    is_same = _said(before) == _said(runs) and (
+    is_same = _said(before, gone) == _said(runs) and (
         _comments(tree, language, order.headers()) == _comments(after, language, order.headers())
     )
     if not is_same:
         raise _unsafe(arrangement, source)
-    return Ordered(new, again, arrangement, tuple(edits))
+    done = Ordered(new, again, arrangement, tuple(edits))
+    # A comment that has come to stand elsewhere may be read otherwise there.
+    if more and arrange(_chosen(runs, new, lines and new_lines(done, source, lines)), new.data, order).edits:
+        lines = lines and new_lines(done, source, lines)
+        further = put_in_order(again, new, language, values, lines, project, more - 1)
+        return done if further is None else _both(done, further, source)
+    return done
+
+
+def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
+    """What two rounds come to, the second on the result of the first."""
+    one, two = first.arrangement, second.arrangement
+
+    def behind(at: int) -> int:
+        return next((new for start, _, new in two.places if start == at), moved(at, two.edits))
+
+    changes = list(one.changes)
+    for change in two.changes:
+        offset = next((start for start, _, new in one.places if new == change.offset), None)
+        if offset is not None:
+            changes.append(change._replace(offset=offset))
+    both = Arrangement(
+        tuple(composed(source.data, one.edits, two.edits)),
+        tuple(sorted(changes)),
+        one.headers,
+        tuple((start, end, behind(at)) for start, end, at in one.places),
+    )
+    edits = composed(source.raw, first.edits, second.edits)
+    return Ordered(second.source, second.parsed, both, tuple(edits))
+
+
+def _chosen(
+    runs: Iterable[Sequence[Import]], source: Source, lines: tuple[int, int] | None
+) -> list[Sequence[Import]]:
+    """The runs that reach into some lines, or all."""
+    return [run for run in runs if run and (lines is None or _reaches(run, source, lines))]
 
 
 def _top(parsed: tree_sitter.Tree, source: Source, language: Language) -> Tree:
@@ -183,12 +221,37 @@ def _unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
     return UnsafeResult(Fault(source.name, line, column, message))
 
 
-def _said(runs: Iterable[Iterable[Import]]) -> set[tuple[str, str, str, str]]:
+def _unused(
+    chosen: Sequence[Sequence[Import]],
+    all_runs: Sequence[Sequence[Import]],
+    parsed: tree_sitter.Tree,
+    source: Source,
+    language: Language,
+    values: Mapping[str, Value],
+) -> list[Entry]:
+    """The names that are to go from the chosen runs, since nothing refers to them."""
+    wanted = values["import.unused"]
+    if wanted == "keep" or not chosen or language.passes_on(source.name):
+        return []
+    tree = language.grammar.read(parsed, source.data, language.whole, language.wants_fields)
+    marks = language.marks(tree)
+    if wanted == "remove" and hides(tree, marks, language.hiding):
+        return []
+    found = unused(all_runs, tree, marks, language.hiding)
+    offsets = {entry.offset for run in chosen for item in run for entry in item.entries}
+    return [entry for entry in found if entry.offset in offsets]
+
+
+def _said(
+    runs: Iterable[Iterable[Import]], gone: frozenset[int] = frozenset()
+) -> set[tuple[str, str, str, str]]:
+    """What imports say, but for the entries that begin at some offsets."""
     return {
         (item.form.name, item.module, entry.name, entry.alias)
         for run in runs
         for item in run
         for entry in item.entries
+        if entry.offset not in gone
     }
 
 

@@ -61,7 +61,8 @@ class Import:
     paragraph: the number of its paragraph. blank: how many blank lines stand before it.
     is_crowded: something else stands on its line. source: which of the imports in the source it
     was, for those that were made of it. text: as it is to be written. rest: where other code
-    begins that a sign parts from it on its line, or 0.
+    begins that a sign parts from it on its line, or 0. is_headed: a comment right above it opens the
+    file, and stays there.
     """
 
     node: int
@@ -82,6 +83,7 @@ class Import:
     is_crowded: bool = False
     source: int = -1
     rest: int = 0
+    is_headed: bool = False
 
     @property
     def path(self) -> str:
@@ -163,7 +165,9 @@ def read_runs(
                     _take_trail(run, pending, data)
                     lines = data.count(b"\n", run[-1].end, _begin_of(pending, start))
                 else:
+                    is_headed = bool(pending) and data.count(b"\n", pending[-1][1], start) == 1
                     pending = _attached(tree, pending, start, headers)
+                    statement = replace(statement, is_headed=is_headed and not pending)
                     lines = 1
                 run.append(
                     replace(

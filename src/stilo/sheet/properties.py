@@ -415,6 +415,24 @@ PROPERTIES = _table(
         "Whether the import may change places with others, or must not, or stands before all of them.",
         is_order=True,
     ),
+    Property(
+        "name",
+        Words(("none", "use", "bind", "global", "quoted")),
+        "none",
+        "What a word does here: nothing of the kind, it refers to what has this name, it makes the "
+        "name known in the scope around it, it declares it as one of the top; or the node is a text "
+        "(`quoted`) in which names are referred to.",
+        is_order=True,
+    ),
+    Property(
+        "scope",
+        Words(("none", "own", "loose", "outside")),
+        "none",
+        "Whether names made known in the node hide those around it; `loose`: they do so for no more "
+        "than what stands in it directly. `outside`: the node stands in the scope around the one it is "
+        "in, such as the name of a function.",
+        is_order=True,
+    ),
 )
 
 #: The properties that say nothing of the layout.
