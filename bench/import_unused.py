@@ -27,7 +27,7 @@ from types import CodeType
 import stilo
 from corpus import files_of
 
-STYLE = {"import.unused": "remove"}
+STYLE = {"import.unused": "remove", "import.order": "keep"}
 
 
 def loaded(code: CodeType) -> Iterator[str]:

@@ -79,14 +79,15 @@ class Language:
             )
             #: What in the cells of notebooks is none of this language: lines, and whole cells.
             self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()))
-            said = "|".join(facts.get("said", ()))
-            self._said = re.compile(said.encode()) if said else None
+            self._said = tuple(re.compile(said.encode()) for said in facts.get("said", ()))
             self._foreign_cell = re.compile("|".join(facts.get("foreign-cell", ["(?!)"])))
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
         self.notebooks: tuple[str, ...] = tuple(facts.get("notebooks", ()))
         self.files: tuple[str, ...] = (*facts.get("files", ()), *self.notebooks)
         self._standard_words = tuple(facts.get("standard", ()))
+        self.implicit = tuple(facts.get("implicit", ()))
+        self.folder_files = tuple(facts.get("folder-files", ()))
         self._hides = tuple(facts.get("hides", ()))
         self._passes_on = tuple(facts.get("passes-on", ()))
         #: Whether a module is found by its whole path, not by the first word of it.

@@ -22,7 +22,7 @@ from stilo.layout.render import leave, render
 from stilo.layout.verify import verify
 from stilo.language import Language, load_language
 from stilo.order.passes import (
-    PASSES,
+    ORDER_ALONE,
     Ordered,
     is_wanted,
     new_lines,
@@ -61,6 +61,8 @@ def reformat(
     DirectiveError, OutOfRange, UnsafeResult, SheetError.
     """
     chosen = language if isinstance(language, Language) else load_language(language)
+    if only_order:
+        style = {**ORDER_ALONE, **(style or {})}
     return _reformat(text, chosen, chosen.values(style or {}), {}, lines, name, None, only_order)
 
 
@@ -81,18 +83,21 @@ def reformat_styled(
         from stilo.notebook import reformat_notebook
 
         data = text.encode() if isinstance(text, str) else text
-        values = {**style.values, "line-ends": "lf", "charset": "keep"}
+        in_cells = {**style.values, "line-ends": "lf", "charset": "keep"}
 
         def lay_out(cell: Source, within: tuple[int, int] | None) -> Result:
             return reformat_source(
-                cell, style.language, values, within, style.origins, True, only_order=only_order
+                cell, style.language, in_cells, within, style.origins, True, only_order=only_order
             )
 
         source = Source.from_bytes(data, name)
         return reformat_notebook(source, style.language, lay_out, lines)
-    project = Project(Path(name)) if only_order or is_wanted(style.values) else None
+    values: Mapping[str, Value] = style.values
+    if only_order and "import.order" not in style.origins:
+        values = {**values, **ORDER_ALONE}
+    project = Project(Path(name)) if is_wanted(values) else None
     return _reformat(
-        text, style.language, style.values, style.origins, lines, name, project, only_order
+        text, style.language, values, style.origins, lines, name, project, only_order
     )
 
 
@@ -145,8 +150,6 @@ def _reformat(
         source = Source.from_text(text, name)
     else:
         source = Source.from_bytes(text, name, str(values["charset"]))
-    if only_order and not is_wanted(values):
-        values = {**values, **PASSES}
     return reformat_source(
         source, language, values, lines, origins, project=project, only_order=only_order
     )

@@ -20,6 +20,7 @@ from stilo.source import BOM, OTHER_CHARSETS, Position, Source
 from stilo.style.directives import Directives
 
 if TYPE_CHECKING:
+    from stilo.order.expand import Ambiguity
     from stilo.order.passes import Ordered
     from stilo.style.given import Given
 
@@ -115,6 +116,17 @@ class Result:
             setting, self.values[setting], "", f"{place.origin}:{place.line}", setting
         )
         return reason.traced(self.origins)
+
+    @property
+    def ambiguities(self) -> tuple[Ambiguity, ...]:
+        """The names for which a star stays, since several modules offer them."""
+        return () if self._ordered is None else self._ordered.arrangement.ambiguous
+
+    @property
+    def unknown_modules(self) -> tuple[str, ...]:
+        """The modules whose star stays, since nothing is known of them."""
+        found = () if self._ordered is None else self._ordered.arrangement.unknown
+        return tuple(item.module for item in found)
 
     @property
     def order_counts(self) -> Counter[str]:

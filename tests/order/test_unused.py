@@ -8,7 +8,7 @@ import pytest
 
 import stilo
 
-REMOVE = {"import.unused": "remove"}
+REMOVE = {"import.unused": "remove", "import.order": "keep"}
 
 
 def names_kept(text: str, language: str = "python", **style: str) -> set[str]:

@@ -10,14 +10,18 @@ from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from stilo.edits import Edit
+from stilo.order.expand import Ambiguity
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, path_key
 from stilo.order.merge import merge, written
-from stilo.order.statements import Import
+from stilo.order.statements import Entry, Import
 from stilo.sheet.properties import Value
+
+NO_STARS: Mapping[int, tuple[str, ...]] = MappingProxyType({})
 
 
 class Change(NamedTuple):
@@ -35,13 +39,16 @@ class Arrangement:
     """Edits of a text (offsets in `Source.data`), and the changes that they are for.
 
     headers: the comments that the style sets above groups; they come and go. places: start and end
-    of imports in the text, and the offset of each in the new one.
+    of imports in the text, and the offset of each in the new one. ambiguous, unknown: why stars
+    stay: names that several modules offer, and imports from modules of which nothing is known.
     """
 
     edits: tuple[Edit, ...] = ()
     changes: tuple[Change, ...] = ()
     headers: frozenset[bytes] = frozenset()
     places: tuple[tuple[int, int, int], ...] = ()
+    ambiguous: tuple[Ambiguity, ...] = ()
+    unknown: tuple[Import, ...] = ()
 
     @property
     def counts(self) -> Counter[str]:
@@ -98,15 +105,20 @@ def arrange(
     data: bytes,
     order: Order,
     gone: frozenset[int] = frozenset(),
+    stars: Mapping[int, tuple[str, ...]] = NO_STARS,
 ) -> Arrangement:
-    """Put each run of imports in order. gone: the offsets of entries that are not needed."""
+    """Put each run of imports in order.
+
+    gone: the offsets of entries that are not needed. stars: those of stars, with the names that are
+    to be written in their place.
+    """
     edits: list[Edit] = []
     changes: list[Change] = []
     places: list[tuple[int, int, int]] = []
     shift = 0
     for run in runs:
         for part in _without_clashes(run):
-            found = _arrange(part, data, order, changes, gone)
+            found = _arrange(part, data, order, changes, gone, stars)
             if found is None:
                 continue
             edit, starts = found
@@ -140,13 +152,14 @@ def _arrange(
     order: Order,
     changes: list[Change],
     gone: frozenset[int],
+    stars: Mapping[int, tuple[str, ...]],
 ) -> tuple[Edit, list[tuple[int, int, int]]] | None:
     """One run in order, and where its imports begin in it; nothing where it is so already."""
     headers = order.headers()
     start = _begin(run[0])
     before = len(changes)
-    kept = list(_without_unused(run, gone, changes))
-    if order.values["import.order"] == "keep":
+    kept = list(_without_unused(_without_stars(run, stars, changes), gone, changes))
+    if order.values["import.order"] == "keep" or run[0].moves == "no":
         return None if len(changes) == before else _edit(run, kept, _rows_of(kept, headers), data)
     stripped = [_without_headers(item, headers) for item in kept]
     merged = merge(stripped, order.values)
@@ -196,6 +209,32 @@ def _edit(
     if not rows and data[end:end + 1] == b"\n":
         end += 1  # the line goes with all that stood on it
     return Edit(start, end, b"".join(rows)), places
+
+
+def _without_stars(
+    run: Sequence[Import], stars: Mapping[int, tuple[str, ...]], changes: list[Change]
+) -> list[Import]:
+    """The imports with names in the place of stars, as many as there are."""
+    found: list[Import] = []
+    for item in run:
+        star = next((e for e in item.entries if e.offset in stars), None)
+        if star is None or not item.form.writes:
+            found.append(item)
+            continue
+        names = stars[star.offset]
+        shown = ", ".join(names[:5]) + (", …" if len(names) > 5 else "")
+        message = f"{_shown(item)} stands for {shown}"
+        changes.append(Change(star.offset, "expanded", message, "import.wildcards"))
+        entries = tuple(Entry(name, offset=-1) for name in names)
+        parts = [entries] if item.form.takes_many else [(entry,) for entry in entries]
+        for number, part in enumerate(parts):
+            new = replace(item, entries=part)
+            if number:
+                new = replace(new, lead=b"", heading=b"", blank=0, is_crowded=False)
+            if number < len(parts) - 1:
+                new = replace(new, trail=b"")
+            found.append(replace(new, text=written(new)))
+    return found
 
 
 def _without_unused(

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, apply_edits, composed, moved
 from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
 from stilo.order.arrange import Arrangement, Order, arrange
-from stilo.order.groups import Known
+from stilo.order.catalogue import Catalogue
+from stilo.order.expand import Expansion, expand
+from stilo.order.groups import Known, parts
 from stilo.order.project import Project
-from stilo.order.statements import Entry, Import, read_runs
-from stilo.order.uses import hides, unused
+from stilo.order.statements import ALL, Import, read_runs
+from stilo.order.uses import Hiding, hides, unused
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
@@ -22,13 +24,15 @@ from stilo.tree.flat import Tree
 if TYPE_CHECKING:
     import tree_sitter
 
-#: What turns a pass on, by setting.
-PASSES = {"import.order": "groups"}
+#: The settings that turn passes on, each by any value but `keep`.
+PASSES = ("import.order", "import.unused", "import.wildcards")
+#: What holds where imports are to be put in order and the style asks for no pass.
+ORDER_ALONE = {"import.order": "groups"}
 
 
 def is_wanted(values: Mapping[str, Value]) -> bool:
     """Whether a style asks for any of these passes."""
-    return any(values.get(name, "keep") != "keep" for name in ("import.order", "import.unused"))
+    return any(values.get(name, "keep") != "keep" for name in PASSES)
 
 
 @dataclass(frozen=True)
@@ -91,10 +95,14 @@ def put_in_order(
         return None
     before = runs_of(tree, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
-    found = _unused(chosen, before, parsed, source, language, values)
-    gone = frozenset(entry.offset for entry in found)
-    arrangement = arrange(chosen, source.data, order, gone)
+    gone, expansion = _looked_up(chosen, before, parsed, source, language, values, project)
+    arrangement = arrange(chosen, source.data, order, gone, expansion.names)
+    arrangement = replace(
+        arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown
+    )
     if not arrangement.edits:
+        if expansion.ambiguous or expansion.unknown:
+            return Ordered(source, parsed, arrangement, ())
         return None
     end = b"\r\n" if source.has_crlf else b"\n"
     edits = [
@@ -113,7 +121,14 @@ def put_in_order(
     after = _top(again, new, language)
     left = read_directives(after, new, language, values).left
     runs = runs_of(after, language, left, order.headers())
-    is_same = _said(before, gone) == _said(runs) and (
+    wanted = _said(before, gone | expansion.names.keys()) | {
+        (item.form.name, item.module, name, "")
+        for run in before
+        for item in run
+        for entry in item.entries
+        for name in expansion.names.get(entry.offset, ())
+    }
+    is_same = wanted == _said(runs) and (
         _comments(tree, language, order.headers()) == _comments(after, language, order.headers())
     )
     if not is_same:
@@ -221,25 +236,53 @@ def _unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
     return UnsafeResult(Fault(source.name, line, column, message))
 
 
-def _unused(
+def _looked_up(
     chosen: Sequence[Sequence[Import]],
     all_runs: Sequence[Sequence[Import]],
     parsed: tree_sitter.Tree,
     source: Source,
     language: Language,
     values: Mapping[str, Value],
-) -> list[Entry]:
-    """The names that are to go from the chosen runs, since nothing refers to them."""
-    wanted = values["import.unused"]
-    if wanted == "keep" or not chosen or language.passes_on(source.name):
-        return []
+    project: Project | None,
+) -> tuple[frozenset[int], Expansion]:
+    """What the whole text says of the chosen runs: the offsets of entries that are to go, since
+    nothing refers to them, and what stars stand for."""
+    nothing = frozenset[int](), Expansion({})
+    wanted = [values[name] != "keep" for name in ("import.unused", "import.wildcards")]
+    if not any(wanted) or not chosen or language.passes_on(source.name):
+        return nothing
     tree = language.grammar.read(parsed, source.data, language.whole, language.wants_fields)
     marks = language.marks(tree)
-    if wanted == "remove" and hides(tree, marks, language.hiding):
-        return []
-    found = unused(all_runs, tree, marks, language.hiding)
+    hiding = language.hiding
+    is_bold = values["import.unused"] == "remove-boldly"
+    if not is_bold and hides(tree, marks, hiding):
+        return nothing
     offsets = {entry.offset for run in chosen for item in run for entry in item.entries}
-    return [entry for entry in found if entry.offset in offsets]
+    expansion = Expansion({})
+    if wanted[1] and project is not None:
+        catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
+        prefer = parts(str(values["import.prefer"]))
+        expansion = expand(
+            all_runs, tree, marks, hiding, catalogue, language.implicit, prefer
+        )
+        names = {at: found for at, found in expansion.names.items() if at in offsets}
+        expansion = replace(expansion, names=names)
+    if not wanted[0] or (not is_bold and _has_star(all_runs, expansion, hiding)):
+        return frozenset(), expansion
+    gone = {entry.offset for entry in unused(all_runs, tree, marks, hiding)} | expansion.idle
+    return frozenset(gone & offsets), expansion
+
+
+def _has_star(
+    runs: Sequence[Sequence[Import]], expansion: Expansion, hiding: Hiding
+) -> bool:
+    """Whether a star is left that may hide what is used, in a language where one can."""
+    return bool(hiding.words) and any(
+        entry.name == ALL and entry.offset not in expansion.names
+        for run in runs
+        for item in run
+        for entry in item.entries
+    )
 
 
 def _said(

@@ -22,18 +22,23 @@ class Project:
     """
 
     def __init__(self, file: Path) -> None:
-        self._folder = Path(file).absolute().parent
+        self.folder = Path(file).absolute().parent
         self._listed: dict[Path, frozenset[str]] = {}
 
     @cached_property
     def folders(self) -> tuple[Path, ...]:
         """The folders, the nearest first."""
-        around = [self._folder, *self._folder.parents]
+        around = [self.folder, *self.folder.parents]
         for number, folder in enumerate(around):
             if any((folder / mark).exists() for mark in MARKS):
                 inside = around[:number + 1]
                 return tuple(f for folder in inside for f in (folder, folder / SOURCES))
-        return (self._folder,)
+        return (self.folder,)
+
+    @property
+    def root(self) -> Path:
+        """The folder where the project begins, or the file's own."""
+        return self.folders[-1] if len(self.folders) == 1 else self.folders[-2]
 
     def finder(self, suffixes: Sequence[str], is_whole: bool) -> Known:
         """Whether a module is found in these folders, as a file with one of some endings or a folder.

@@ -42,6 +42,8 @@ class Form:
     writes_alias: str
     wraps: str
     binds: str
+    offers: str
+    star: str
 
     @property
     def takes_many(self) -> bool:
@@ -160,6 +162,8 @@ def read_runs(
             statement = _read(tree, marks, comments, node, forms, fixed)
             if statement is None or statement.moves == "no":
                 yield finish(start if is_parted else 0)
+                if statement is not None:
+                    yield [replace(statement, source=0)]
             else:
                 if run:
                     _take_trail(run, pending, data)
@@ -247,7 +251,8 @@ def _read(
     ):
         return None
     key = tuple(
-        str(style[name].value) for name in ("import", "writes", "writes-alias", "wraps", "binds")
+        str(style[name].value)
+        for name in ("import", "writes", "writes-alias", "wraps", "binds", "offers", "star")
     )
     known = forms.get(key)
     if known is None:

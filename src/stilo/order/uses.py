@@ -26,39 +26,41 @@ class Hiding:
     """What of a language may refer to names unseen.
 
     words: names that, where they are used, may reach any other (`eval` and its like). said: patterns of
-    what in a comment refers to names. comments: the kinds of comments.
+    what in a comment refers to names: all of it, or what their groups hold. comments: the kinds of
+    comments.
     """
 
     words: Sequence[str]
-    said: re.Pattern[bytes] | None
+    said: Sequence[re.Pattern[bytes]]
     comments: frozenset[int]
 
 
 @dataclass
-class _Name:
-    """A name that is imported: where it stands in code, and what is known of these places."""
+class Name:
+    """A name that is asked for: where it stands in code, and what is known of these places.
 
-    uses: list[int] = field(default_factory=list)  # leaves
-    binders: set[int] = field(default_factory=set)  # scopes that make it known themselves
+    uses: leaves that refer to what has this name. binders: scopes that make it known themselves.
+    is_said: a comment refers to it. is_bound_at_top: so does the file at its top. places: offsets of what was seen to use it.
+    """
+
+    uses: list[int] = field(default_factory=list)
+    binders: set[int] = field(default_factory=set)
     is_used: bool = False
+    is_said: bool = False
+    is_bound_at_top: bool = False
+    places: list[int] = field(default_factory=list)
 
 
 def hides(tree: Tree, marks: Marks, hiding: Hiding) -> bool:
-    """Whether something in a text may refer to names unseen: a word of the language, or a star."""
+    """Whether a word of the language stands in a text that may refer to names unseen."""
     if not hiding.words:
         return False
-    pattern = re.compile(rb"\b(?:" + b"|".join(w.encode() for w in hiding.words) + rb")\b|\*")
+    pattern = re.compile(rb"\b(?:" + b"|".join(w.encode() for w in hiding.words) + rb")\b")
     for match in pattern.finditer(tree.data):
         leaf = _leaf(tree, match.start())
-        if leaf < 0 or tree.kind[leaf] in hiding.comments:
-            continue
-        if match.group() == b"*":
-            if marks.word(leaf, "part") == "wildcard" or (
-                tree.parent[leaf] > 0 and marks.word(tree.parent[leaf], "part") == "wildcard"
-            ):
+        if leaf >= 0 and tree.kind[leaf] not in hiding.comments:
+            if marks.word(leaf, "name") == USE:
                 return True
-        elif marks.word(leaf, "name") == USE:
-            return True
     return False
 
 
@@ -84,15 +86,25 @@ def unused(
                     asked.setdefault(name, []).append(entry)
     if not asked:
         return []
-    names = _look_up(set(asked), sorted(inside), tree, marks, hiding)
-    return [entry for name, found in asked.items() if not names[name].is_used for entry in found]
+    names = look_up(set(asked), sorted(inside), tree, marks, hiding)
+    return [
+        entry
+        for name, found in asked.items()
+        if not (names[name].is_used or names[name].is_said)
+        for entry in found
+    ]
 
 
-def _look_up(
+def look_up(
     wanted: set[str], inside: list[tuple[int, int]], tree: Tree, marks: Marks, hiding: Hiding
-) -> Mapping[str, _Name]:
-    """What is known of each name from the places where its word stands, but in imports."""
-    names = {name: _Name() for name in wanted}
+) -> Mapping[str, Name]:
+    """What is known of each name from the places where its word stands, but in imports.
+
+    inside: start and end of each import, in order.
+    """
+    names = {name: Name() for name in wanted}
+    if not names:
+        return names
     words = sorted((re.escape(name.encode()) for name in wanted), key=len, reverse=True)
     starts = [start for start, _ in inside]
     data = tree.data.decode()
@@ -108,14 +120,16 @@ def _look_up(
             _look_at(name, at, match.end(), tree, marks, hiding)
     for name in names.values():
         if not name.is_used:
-            name.is_used = any(_reaches(leaf, name, tree, marks) for leaf in name.uses)
+            reaching = [leaf for leaf in name.uses if _reaches(leaf, name, tree, marks)]
+            name.places += [tree.extent(leaf)[0] for leaf in reaching]
+            name.is_used = bool(reaching)
     if not is_plain:
         # A word may be written with other letters that mean the same to the language.
         _keep_like(names, data)
     return names
 
 
-def _keep_like(names: Mapping[str, _Name], text: str) -> None:
+def _keep_like(names: Mapping[str, Name], text: str) -> None:
     """Keep names that some word outside ASCII may stand for."""
     import unicodedata
 
@@ -134,7 +148,7 @@ def _leaf(tree: Tree, offset: int) -> int:
 
 
 def _look_at(
-    name: _Name, start: int, end: int, tree: Tree, marks: Marks, hiding: Hiding
+    name: Name, start: int, end: int, tree: Tree, marks: Marks, hiding: Hiding
 ) -> None:
     """Take in one place where a name's word stands."""
     leaf = _leaf(tree, start)
@@ -143,11 +157,15 @@ def _look_at(
     if tree.kind[leaf] in hiding.comments:
         first, _ = tree.extent(leaf)
         text = tree.data[slice(*tree.extent(leaf))]
-        if hiding.said is not None:
-            name.is_used = any(
-                first + said.start() <= start and end <= first + said.end()
-                for said in hiding.said.finditer(text)
-            )
+        is_said = any(
+            first + low <= start and end <= first + high
+            for pattern in hiding.said
+            for said in pattern.finditer(text)
+            for low, high in said.regs[1 if pattern.groups else 0:]
+        )
+        if is_said:
+            name.is_said = True
+            name.places.append(start)
         return
     role = marks.word(leaf, "name")
     if role in (QUOTED, GLOBAL):
@@ -157,7 +175,7 @@ def _look_at(
     elif role == BIND:
         scope = _scope(leaf, tree, marks)
         if scope < 0:
-            name.is_used = True  # made known at the top again: nothing is sure
+            name.is_used = name.is_bound_at_top = True  # nothing is sure
         else:
             name.binders.add(scope)
 
@@ -180,7 +198,7 @@ def _skips(node: int, marks: Marks) -> bool:
     return marks.word(node, "scope") == OUTSIDE
 
 
-def _reaches(leaf: int, name: _Name, tree: Tree, marks: Marks) -> bool:
+def _reaches(leaf: int, name: Name, tree: Tree, marks: Marks) -> bool:
     """Whether a use is of the import: no scope around it makes the name known itself."""
     if not name.binders:
         return True

@@ -119,8 +119,10 @@ FACTS = {
     "foreign-lines": "patterns of lines in cells that are said to the notebook, not to the language",
     "standard": "first words of the modules that come with the language; data beside the sheet may add more",
     "hides": "words that, where they are used, may refer to any name unseen",
-    "said": "patterns of what in a comment refers to names",
+    "said": "patterns of what in a comment refers to names: all of it, or what their groups hold",
     "passes-on": "globs of the names of files whose imports are there for others",
+    "implicit": "modules whose names are known in every file",
+    "folder-files": "names, without their endings, of the files that are a folder's own module",
     "modules": "`whole`: a module of the project is known by the folders of its whole path, not of its "
     "first word",
     "pairs": "opening and closing delimiters, in turn",

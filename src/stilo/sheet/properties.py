@@ -373,10 +373,11 @@ PROPERTIES = _table(
     ),
     Property(
         "part",
-        Words(("none", "module", "name", "path", "alias", "wildcard")),
+        Words(("none", "module", "name", "path", "alias", "wildcard", "home")),
         "none",
         "What the node is in the import around it: the module that names are taken from, such a name, "
-        "both in one (`path`), another name for it, or the sign for all names.",
+        "both in one (`path`), another name for it, or the sign for all names. `home`: in no import, "
+        "the module that the file itself is of.",
         is_order=True,
     ),
     Property(
@@ -413,6 +414,31 @@ PROPERTIES = _table(
         Words(("yes", "no", "first")),
         "yes",
         "Whether the import may change places with others, or must not, or stands before all of them.",
+        is_order=True,
+    ),
+    Property(
+        "offers",
+        Words(("names", "files")),
+        "names",
+        "What a star takes from the module of this import: the names in its file, or the files in its "
+        "folder.",
+        is_order=True,
+    ),
+    Property(
+        "star",
+        Words(("strong", "weak")),
+        "strong",
+        "Whether the names that a star takes count like any other, or give way to all that are made "
+        "known otherwise, and may be of no more than one module.",
+        is_order=True,
+    ),
+    Property(
+        "exports",
+        Words(("none", "yes", "star", "list", "listed", "closed", "unknown")),
+        "none",
+        "What the node says of the names that its file offers to a star: it is one, it is a module "
+        "whose names are passed on, it lists all names there are, it is such a name as a text, it holds "
+        "none (`closed`); or they cannot be known.",
         is_order=True,
     ),
     Property(

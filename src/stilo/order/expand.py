@@ -1,0 +1,132 @@
+"""Stars in imports, replaced by the names that the file takes by them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from stilo.order.catalogue import FILES, HOME, Catalogue
+from stilo.order.marks import Marks
+from stilo.order.statements import ALL, Import
+from stilo.order.uses import Hiding, Name, look_up
+from stilo.tree.flat import Tree
+
+
+@dataclass(frozen=True)
+class Ambiguity:
+    """A name in a file that several modules offer, and nothing says which is meant.
+
+    candidates: the whole paths it may stand for. offsets: where it is used.
+    """
+
+    name: str
+    candidates: tuple[str, ...]
+    offsets: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Expansion:
+    """Offset of each star that can be replaced → the names in its place.
+
+    idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose modules nothing is known.
+    """
+
+    names: Mapping[int, tuple[str, ...]]
+    idle: frozenset[int] = frozenset()
+    ambiguous: tuple[Ambiguity, ...] = ()
+    unknown: tuple[Import, ...] = ()
+
+
+def expand(
+    runs: Iterable[Sequence[Import]],
+    tree: Tree,
+    marks: Marks,
+    hiding: Hiding,
+    catalogue: Catalogue,
+    implicit: Sequence[str],
+    prefer: Sequence[str],
+) -> Expansion:
+    """Find out what the stars of a file stand for.
+
+    implicit: modules whose names are known in every file. prefer: whole paths that are meant
+    wherever there is a choice.
+    """
+    items = [item for run in runs for item in run]
+    stars = [item for item in items if any(entry.name == ALL for entry in item.entries)]
+    offered: dict[int, frozenset[str]] = {}
+    unknown: list[Import] = []
+    for item in stars:
+        found = catalogue.names(item.module, item.form.offers)
+        if found is None:
+            unknown.append(item)
+        else:
+            offered[item.start] = found
+    words = frozenset[str]().union(*offered.values())
+    if not words:
+        return Expansion({}, frozenset(), (), tuple(unknown))
+    inside = sorted((item.start, item.end) for item in items)
+    names = look_up(_present(words, tree), inside, tree, marks, hiding)
+    hidden = _hidden(items, names, tree, marks, catalogue, implicit)
+    by_name: dict[str, list[Import]] = {}
+    for item in stars:
+        for name in offered.get(item.start, ()):
+            known = names.get(name)
+            if known is None or (item.form.star == "weak" and name in hidden):
+                continue
+            # What a comment calls so may be what a scope near it makes known.
+            if known.is_used or (known.is_said and not known.binders):
+                by_name.setdefault(name, []).append(item)
+    taken: dict[int, set[str]] = {item.start: set() for item in stars if item.start in offered}
+    ambiguous: list[Ambiguity] = []
+    for name, sources in sorted(by_name.items()):
+        chosen = [s for s in sources if f"{s.module}.{name}" in prefer] or sources
+        if len({s.module for s in chosen}) > 1 and chosen[0].form.star == "weak":
+            candidates = tuple(sorted(f"{s.module}.{name}" for s in chosen))
+            ambiguous.append(Ambiguity(name, candidates, tuple(names[name].places)))
+            for source in chosen:
+                taken.pop(source.start, None)
+            continue
+        for source in chosen:
+            if source.start in taken:
+                taken[source.start].add(name)
+    offsets = {s.start: e.offset for s in stars for e in s.entries if e.name == ALL}
+    idle = {s.start for s in stars if s.form.star == "weak" and not taken.get(s.start, True)}
+    return Expansion(
+        {offsets[start]: tuple(sorted(found)) for start, found in taken.items() if found},
+        frozenset(offsets[start] for start in idle),
+        tuple(ambiguous),
+        tuple(unknown),
+    )
+
+
+def _present(words: frozenset[str], tree: Tree) -> set[str]:
+    """Those of some words that stand anywhere in the text at all."""
+    found = {text.decode("utf-8", "replace") for text in set(tree.texts)} & words
+    rest = words - found
+    if rest:
+        # In comments and texts.
+        import re
+
+        longer = b" ".join(text for text in set(tree.texts) if b" " in text or b'"' in text or b"'" in text)
+        found |= set(re.findall(r"\w+", longer.decode("utf-8", "replace"))) & rest
+    return found
+
+
+def _hidden(
+    items: Sequence[Import],
+    names: Mapping[str, Name],
+    tree: Tree,
+    marks: Marks,
+    catalogue: Catalogue,
+    implicit: Sequence[str],
+) -> set[str]:
+    """Names that other imports, the file, or its own module make known before any star does."""
+    hidden = {name for item in items for name, _ in item.bindings()}
+    hidden |= {name for name, found in names.items() if found.is_bound_at_top}
+    for module in implicit:
+        hidden |= catalogue.names(module, FILES) or frozenset()
+    for node in marks.children(0):
+        for child in marks.children(node):
+            if marks.word(child, "part") == "home":
+                hidden |= catalogue.names("".join(tree.text(child).split()), HOME) or frozenset()
+    return hidden
