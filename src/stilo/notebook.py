@@ -96,6 +96,11 @@ class NotebookResult:
         return Counter()
 
     @property
+    def has_open_stars(self) -> bool:
+        """Never: see `order_counts`."""
+        return False
+
+    @property
     def settings_consulted(self) -> frozenset[str]:
         """The settings that some decision in some cell consulted."""
         return frozenset[str]().union(*(done.result.settings_consulted for done in self.cells))

@@ -11,7 +11,16 @@ from stilo.sheet.properties import PROPERTIES, ROLE, Words
 from stilo.sheet.selectors import ATTRIBUTES, CONDITIONS, FORMS, FUNCTIONS
 
 #: Settings whose effect cannot be seen in a text.
-UNSEEN = ("charset", "line-ends", "final-newline", "trim-comments")
+UNSEEN = (
+    "charset",
+    "line-ends",
+    "final-newline",
+    "trim-comments",
+    # They depend on the files around.
+    "import.wildcards",
+    "import.prefer",
+    "import.libraries",
+)
 
 
 def reference() -> str:

@@ -123,6 +123,11 @@ class Result:
         return () if self._ordered is None else self._ordered.arrangement.ambiguous
 
     @property
+    def has_open_stars(self) -> bool:
+        """Whether there are ambiguities, or modules of which nothing is known."""
+        return bool(self.ambiguities or self.unknown_modules)
+
+    @property
     def unknown_modules(self) -> tuple[str, ...]:
         """The modules whose star stays, since nothing is known of them."""
         found = () if self._ordered is None else self._ordered.arrangement.unknown

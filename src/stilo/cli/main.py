@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from stilo.cli.counts import told
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 
 if TYPE_CHECKING:
@@ -77,6 +78,10 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
     total: Counter[str] = Counter()
     skipped: list[str] = []
     for path, result in _results(files, wanted, failures, skipped):
+        if result.has_open_stars:
+            from stilo.cli.arrange import tell_open
+
+            tell_open(path, result)
         if not result.changed:
             continue
         try:
@@ -86,61 +91,36 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
             continue
         changed += 1
         total += result.order_counts
-        click.echo(f"{path}: laid out{_told(result.order_counts)}")
+        click.echo(f"{path}: laid out{told(result.order_counts)}")
     kept = len(files) - changed - failures.count - len(skipped)
     counts = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
     if skipped:
         counts += f"; skipped: {len(skipped)}"
-    click.echo(f"{counts}{_told(total)}", err=True)
+    click.echo(f"{counts}{told(total)}", err=True)
     sys.exit(FAILED if failures.count else IN_STYLE)
-
-
-def _told(counts: Counter[str]) -> str:
-    """What was done to imports, behind what else is told of a file."""
-    return f"; imports {_counted(counts)}" if counts else ""
-
-
-def _counted(counts: Counter[str]) -> str:
-    return ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))
 
 
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @options()
 @click.option("--list", "lists", is_flag=True, help="List what would be changed, and write nothing.")
-def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool) -> None:
+@click.option("--ask", is_flag=True, help="Ask which is meant where a name may be several.")
+def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> None:
     """Put the imports of files in order, and leave the rest of them as it is.
 
     Into the groups of the style, whether or not it asks for them in `apply`.
     """
-    from stilo.run import write_atomically
-
-    import stilo
+    from stilo.cli.arrange import arrange_files
 
     failures = Failures()
-    total: Counter[str] = Counter()
-    changed = 0
     skipped: list[str] = []
-    for path, result in _results(files, wanted, failures, skipped, True):
-        if not result.changed:
-            continue
-        changed += 1
-        total += result.order_counts
-        if lists:
-            for finding in result.findings:
-                click.echo(f"{path}:{finding}")
-            continue
-        try:
-            write_atomically(path, result.data)
-        except stilo.StiloError as error:
-            failures.tell(error)
-            continue
-        click.echo(f"{path}: imports {_counted(result.order_counts)}")
-    kept = len(files) - changed - failures.count - len(skipped)
+    results = _results(files, wanted, failures, skipped, True)
+    done = arrange_files(results, wanted, failures, lists, ask)
+    kept = len(files) - done.changed - failures.count - len(skipped)
     verb = "to be put in order" if lists else "put in order"
-    said = f"{verb}: {changed}; in order before: {kept}; refused: {failures.count}{_told(total)}"
-    click.echo(said, err=True)
-    sys.exit(FAILED if failures.count else NOT_IN_STYLE if lists and changed else IN_STYLE)
+    said = f"{verb}: {done.changed}; in order before: {kept}; refused: {failures.count}"
+    click.echo(f"{said}{told(done.total)}", err=True)
+    sys.exit(FAILED if failures.count else NOT_IN_STYLE if lists and done.changed else IN_STYLE)
 
 
 @main.command()

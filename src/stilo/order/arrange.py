@@ -16,7 +16,7 @@ from typing import Any, NamedTuple
 from stilo.edits import Edit
 from stilo.order.expand import Ambiguity
 from stilo.order.groups import Known, group_of, parts
-from stilo.order.keys import KEYS, path_key
+from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.merge import merge, written
 from stilo.order.statements import Entry, Import
 from stilo.sheet.properties import Value
@@ -77,8 +77,8 @@ class Order:
     def key(self, item: Import) -> Any:
         """What an import is sorted by within its group."""
         sort = str(self.values["import.sort"])
+        name = self.name_key
         rank = self.forms.index(item.form.name) if self.values["import.forms"] == "apart" else 0
-        name = KEYS[sort]
         return (
             item.moves != "first",
             rank,
@@ -86,6 +86,11 @@ class Order:
             self.forms.index(item.form.name),
             [(name(e.name), name(e.alias)) for e in item.entries],
         )
+
+    @property
+    def name_key(self) -> Key:
+        """What names within an import are sorted by."""
+        return KEYS[str(self.values["import.sort"])]
 
     def header(self, group: int) -> bytes:
         """The comment that stands above a group, or nothing."""
@@ -158,7 +163,7 @@ def _arrange(
     headers = order.headers()
     start = _begin(run[0])
     before = len(changes)
-    kept = list(_without_unused(_without_stars(run, stars, changes), gone, changes))
+    kept = list(_without_unused(_without_stars(run, stars, order.name_key, changes), gone, changes))
     if order.values["import.order"] == "keep" or run[0].moves == "no":
         return None if len(changes) == before else _edit(run, kept, _rows_of(kept, headers), data)
     stripped = [_without_headers(item, headers) for item in kept]
@@ -212,7 +217,10 @@ def _edit(
 
 
 def _without_stars(
-    run: Sequence[Import], stars: Mapping[int, tuple[str, ...]], changes: list[Change]
+    run: Sequence[Import],
+    stars: Mapping[int, tuple[str, ...]],
+    key: Key,
+    changes: list[Change],
 ) -> list[Import]:
     """The imports with names in the place of stars, as many as there are."""
     found: list[Import] = []
@@ -221,7 +229,7 @@ def _without_stars(
         if star is None or not item.form.writes:
             found.append(item)
             continue
-        names = stars[star.offset]
+        names = sorted(stars[star.offset], key=key)
         shown = ", ".join(names[:5]) + (", …" if len(names) > 5 else "")
         message = f"{_shown(item)} stands for {shown}"
         changes.append(Change(star.offset, "expanded", message, "import.wildcards"))

@@ -1,5 +1,5 @@
 import os
 import tides
 
-def sailings(name="tides"):
-    return eval(name), os
+def sailings():
+    return os.listdir("sailings")

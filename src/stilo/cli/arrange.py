@@ -1,0 +1,111 @@
+"""`stilo arrange`: imports in order, and what is asked where a name may be several."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+import click
+
+import stilo
+from stilo.cli.counts import counted
+from stilo.cli.options import Failures, Wanted
+from stilo.order.groups import parts
+from stilo.run import write_atomically
+
+PREFER = "import.prefer"
+AnyResult = stilo.Result | stilo.NotebookResult
+
+
+@dataclass
+class Done:
+    """How many files were changed, and what became of their imports."""
+
+    changed: int = 0
+    total: Counter[str] = field(default_factory=Counter)
+
+
+def arrange_files(
+    results: Iterable[tuple[str, AnyResult]],
+    wanted: Wanted,
+    failures: Failures,
+    lists: bool,
+    asks: bool,
+) -> Done:
+    """Write, or list, what is to change of the imports of files.
+
+    asks: where a name may be several, ask on the terminal which is meant; an answer holds for all
+    files that follow.
+    """
+    done = Done()
+    meant: dict[str, str] = {}
+    for path, result in results:
+        if asks and isinstance(result, stilo.Result) and result.ambiguities:
+            result = _asked(path, result, wanted, meant)
+        tell_open(path, result)
+        if not result.changed:
+            continue
+        if lists:
+            for finding in result.findings:
+                click.echo(f"{path}:{finding}")
+        else:
+            try:
+                write_atomically(path, result.data)
+            except stilo.StiloError as error:
+                failures.tell(error)
+                continue
+            click.echo(f"{path}: imports {counted(result.order_counts)}")
+        done.changed += 1
+        done.total += result.order_counts
+    if meant:
+        said = " | ".join(sorted(meant.values()))
+        click.echo(f'to keep the answers: --set "{PREFER}={said}", or in stilo.toml', err=True)
+    return done
+
+
+def tell_open(path: str, result: AnyResult) -> None:
+    """Tell why stars stay."""
+    if not isinstance(result, stilo.Result):
+        return
+    for unclear in result.ambiguities:
+        line, column = result.source.position(unclear.offsets[0] if unclear.offsets else 0)
+        uses = len(unclear.offsets)
+        click.echo(
+            f"{path}:{line}:{column}: {unclear.name} may be {' or '.join(unclear.candidates)} "
+            f"({uses} use{'' if uses == 1 else 's'}); their stars stay; say which is meant with "
+            f"--set {PREFER}={unclear.candidates[0]}, or --ask",
+            err=True,
+        )
+    for module in result.unknown_modules:
+        click.echo(f"{path}: nothing is known of {module}; its star stays", err=True)
+
+
+def _asked(
+    path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str]
+) -> AnyResult:
+    """The result with the answers to what was not clear."""
+    for unclear in result.ambiguities:
+        if meant.get(unclear.name) in unclear.candidates:
+            continue
+        places = [result.source.position(offset) for offset in unclear.offsets[:3]]
+        where = ", ".join(f"{line}:{column}" for line, column in places)
+        click.echo(f"{path}: {unclear.name} (used at {where}) may be", err=True)
+        for number, candidate in enumerate(unclear.candidates, 1):
+            click.echo(f"  {number}  {candidate}", err=True)
+        choice = click.prompt(
+            "which one? (0: leave it)",
+            type=click.IntRange(0, len(unclear.candidates)),
+            default=0,
+            err=True,
+        )
+        if choice:
+            meant[unclear.name] = unclear.candidates[choice - 1]
+    given = [*parts(str(result.values[PREFER])), *meant.values()]
+    found = wanted.styles.of(path)
+    style = stilo.FileStyle(
+        found.language, {**found.values, PREFER: " | ".join(given)}, found.origins, found.skipped
+    )
+    return stilo.reformat_styled(
+        result.source.raw, style, lines=wanted.lines, name=path, only_order=True
+    )

@@ -1,0 +1,15 @@
+"""How counts of what was done to imports are told."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+
+def counted(counts: Counter[str]) -> str:
+    """`moved: 4, removed: 1`."""
+    return ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))
+
+
+def told(counts: Counter[str]) -> str:
+    """The same, behind what else is told of a file."""
+    return f"; imports {counted(counts)}" if counts else ""

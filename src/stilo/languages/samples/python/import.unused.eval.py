@@ -1,0 +1,5 @@
+import os
+import tides
+
+def sailings(name):
+    return eval(name), os
