@@ -23,8 +23,8 @@ from functools import partial
 from pathlib import Path
 
 import stilo
-from stilo.edits import apply_edits
 from corpus import files_of
+from stilo.edits import apply_edits
 
 
 def shape(data: bytes) -> list[object]:
@@ -51,7 +51,10 @@ def java_shape(data: bytes) -> list[object]:
     """What a Java file says: its imports as a set, and all else as words."""
     text = data.decode()
     pattern = re.compile(r"^\s*import\s+[^;]*;", re.MULTILINE)
-    imports = {re.sub(r"\s+", " ", re.sub(r"\s+;", ";", match.group().strip())) for match in pattern.finditer(text)}
+    imports = {
+        re.sub(r"\s+", " ", re.sub(r"\s+;", ";", match.group().strip()))
+        for match in pattern.finditer(text)
+    }
     return [sorted(imports), sorted(pattern.sub("", text).split())]
 
 
@@ -87,7 +90,9 @@ def check(path: Path, language: str, settings: dict[str, str]) -> tuple[Counter[
     return count, failures
 
 
-def results(paths: list[Path], language: str, settings: dict[str, str]) -> Iterator[tuple[Counter[str], list[str]]]:
+def results(
+    paths: list[Path], language: str, settings: dict[str, str]
+) -> Iterator[tuple[Counter[str], list[str]]]:
     with ProcessPoolExecutor() as pool:
         yield from pool.map(
             partial(check, language=language, settings=settings), paths, chunksize=20

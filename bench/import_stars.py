@@ -72,16 +72,20 @@ def main() -> int:
         for under in arguments.under
         for path in sorted((root / under).rglob("*.java"))
         if path.name not in ("package-info.java", "module-info.java")
-        and IMPORT.search(path.read_bytes())
-        and b".*;" not in b"\n".join(imports(path.read_bytes()))
-    ][:arguments.limit]
+            and IMPORT.search(path.read_bytes())
+            and b".*;" not in b"\n".join(imports(path.read_bytes()))
+    ][
+        :arguments.limit
+    ]
     same = stars = names = ambiguous = in_comments = 0
     with tempfile.TemporaryDirectory() as scratch:
         sides = {name: Path(scratch) / name for name in ("original", "back")}
         for file in files:
             data = (root / file).read_bytes()
             style = dict(BACK)
-            used = stilo.reformat(data, "java", {**BACK, "import.wildcards": "keep"}, only_order=True)
+            used = stilo.reformat(
+                data, "java", {**BACK, "import.wildcards": "keep"}, only_order=True
+            )
             if arguments.prefer:
                 paths = [m[2] + b"." + m[3] for m in IMPORT.finditer(data)]
                 style["import.prefer"] = b" | ".join(paths).decode()
@@ -111,7 +115,10 @@ def main() -> int:
             out.mkdir()
             compile_tree(arguments.javac, arguments.module, side, files, out)
             classes.append({p.relative_to(out): p.read_bytes() for p in out.rglob("*.class")})
-    differing = sum(classes[0].get(p) != classes[1].get(p) for p in classes[0].keys() | classes[1].keys())
+    differing = sum(
+        classes[0].get(p) != classes[1].get(p)
+        for p in classes[0].keys() | classes[1].keys()
+    )
     print(
         f"files: {len(files)}, stars: {stars}, imports found again: {names}, same as in the source: "
         f"{same}, other imports for comments or of the own package: {in_comments}, ambiguous names: {ambiguous}, classes: {len(classes[0])}, differing: {differing}"

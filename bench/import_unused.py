@@ -33,7 +33,10 @@ STYLE = {"import.unused": "remove", "import.order": "keep"}
 def loaded(code: CodeType) -> Iterator[str]:
     """The names that code loads, deletes or passes by their text, from anywhere but its own locals."""
     for step in dis.get_instructions(code):
-        if step.opname in ("LOAD_NAME", "LOAD_GLOBAL", "LOAD_CLASSDEREF", "DELETE_NAME", "DELETE_GLOBAL"):
+        if (
+            step.opname
+            in ("LOAD_NAME", "LOAD_GLOBAL", "LOAD_CLASSDEREF", "DELETE_NAME", "DELETE_GLOBAL")
+        ):
             yield str(step.argval)
     for inner in code.co_consts:
         if isinstance(inner, CodeType):
@@ -63,15 +66,15 @@ def bound(tree: ast.Module) -> dict[str, ast.stmt]:
         if isinstance(statement, (ast.Import, ast.ImportFrom)):
             for name in statement.names:
                 whole = isinstance(statement, ast.ImportFrom)
-                found[name.asname or (name.name if whole else name.name.partition(".")[0])] = statement
+                found[
+                    name.asname or (name.name if whole else name.name.partition(".")[0])
+                ] = statement
     return found
 
 
 def rest(tree: ast.Module) -> list[str]:
     """All but the imports at the top."""
-    return [
-        ast.dump(s) for s in tree.body if not isinstance(s, (ast.Import, ast.ImportFrom))
-    ]
+    return [ast.dump(s) for s in tree.body if not isinstance(s, (ast.Import, ast.ImportFrom))]
 
 
 def check(path: Path) -> tuple[Counter[str], list[str]]:
@@ -109,10 +112,15 @@ def check(path: Path) -> tuple[Counter[str], list[str]]:
             continue
         span = "\n".join(lines[max(0, statement.lineno - 2):statement.end_lineno])
         why = (
-            "passed on" if path.name == "__init__.py"
-            else "commented" if "#" in span
-            else "beside a star, eval, …" if re.search(r"import \*|\b(eval|exec|globals|locals|vars|dir)\b", "\n".join(lines))
-            else "in a text or bound again"
+            "passed on"
+            if path.name == "__init__.py"
+            else "commented"
+                if "#" in span
+                else "beside a star, eval, …"
+                    if re.search(
+                        r"import \*|\b(eval|exec|globals|locals|vars|dir)\b", "\n".join(lines)
+                    )
+                    else "in a text or bound again"
         )
         count[f"stay, {why}"] += 1
         if why.startswith("in a text"):
@@ -127,7 +135,9 @@ def main() -> int:
     count: Counter[str] = Counter()
     bad = 0
     with ProcessPoolExecutor() as pool:
-        for counted, failures in pool.map(check, files_of(arguments.folder, ["*.py"]), chunksize=20):
+        for counted, failures in pool.map(
+            check, files_of(arguments.folder, ["*.py"]), chunksize=20
+        ):
             count += counted
             for failure in failures:
                 bad += not failure.startswith("not parsed")

@@ -23,6 +23,9 @@ from stilo.errors import (
 )
 from stilo.layout.gaps import Rows
 from stilo.layout.verify import Check
+from stilo.order.groups import CLASSES
+from stilo.order.marks import Marks, Steps
+from stilo.order.uses import Hiding
 from stilo.paths import shown_path
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.parse import (
@@ -37,9 +40,6 @@ from stilo.sheet.parse import (
     role_names,
     whole_kinds,
 )
-from stilo.order.groups import CLASSES
-from stilo.order.marks import Marks, Steps
-from stilo.order.uses import Hiding
 from stilo.sheet.properties import ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
@@ -132,7 +132,7 @@ class Language:
             (layer, replace(rule, declarations=found))
             for layer, rule in rules
             if (found := tuple(d for d in rule.declarations if d.name not in ORDER))
-            or rule.roles is not None
+                or rule.roles is not None
         ]
         self._rules = _role_rules(self.settings, roles) + rules
         used = {role for _, rule in rules for role in rule.roles or ()}

@@ -14,23 +14,17 @@ from typing import TYPE_CHECKING
 
 from stilo.edits import apply_edits
 from stilo.errors import OutOfRange, SyntaxFault, UnreadableSource
+from stilo.language import Language, load_language
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
 from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import leave, render
 from stilo.layout.verify import verify
-from stilo.language import Language, load_language
-from stilo.order.passes import (
-    ORDER_ALONE,
-    Ordered,
-    is_wanted,
-    new_lines,
-    put_in_order,
-)
+from stilo.order.passes import ORDER_ALONE, Ordered, is_wanted, new_lines, put_in_order
 from stilo.order.project import Project
-from stilo.sheet.properties import Value
 from stilo.result import Result, edits_of, line_end
+from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, Source
 from stilo.style.directives import MARK, directive_words, read_directives
 
@@ -96,9 +90,7 @@ def reformat_styled(
     if only_order and "import.order" not in style.origins:
         values = {**values, **ORDER_ALONE}
     project = Project(Path(name)) if is_wanted(values) else None
-    return _reformat(
-        text, style.language, values, style.origins, lines, name, project, only_order
-    )
+    return _reformat(text, style.language, values, style.origins, lines, name, project, only_order)
 
 
 def reformat_file(

@@ -112,9 +112,7 @@ class Result:
     def _reason(self, setting: str) -> Reason:
         """That a setting asks for something of the imports."""
         place = self.language.settings[setting].place
-        reason = Reason(
-            setting, self.values[setting], "", f"{place.origin}:{place.line}", setting
-        )
+        reason = Reason(setting, self.values[setting], "", f"{place.origin}:{place.line}", setting)
         return reason.traced(self.origins)
 
     @property
@@ -145,8 +143,8 @@ class Result:
         from stilo.relevance import consulted
 
         found = consulted(self._plan, self._fitted, self._touched)
-        return found | consulted_for_order(
-            self._plan.tree, self.language, self.values, self._touched
+        return (
+            found | consulted_for_order(self._plan.tree, self.language, self.values, self._touched)
         )
 
     def decision(self, line: int, column: int | None = None) -> Decision:
@@ -157,9 +155,7 @@ class Result:
         at = line, column
         if self._ordered is not None and 1 <= line <= self.source.line_count:
             at = self._ordered.place(self.source, line, column)
-        found = decision_at(
-            self._laid, self._plan, self._fitted, self._rendered, self.values, *at
-        )
+        found = decision_at(self._laid, self._plan, self._fitted, self._rendered, self.values, *at)
         reasons = [r.traced(self._origins(found.position)) for r in found.reasons]
         if self._ordered is not None:
             asked = self.source.offset(Position(line, column or 1))

@@ -14,14 +14,14 @@ from typing import Any
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from stilo.source import Source
 from stilo.language import Language, sheet_text
+from stilo.layout.columns import Measures
 from stilo.layout.fit import LINE, OVERFLOW, PENALTY, fit
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
-from stilo.layout.columns import Measures
+from stilo.source import Source
 
 #: Per group by number, the gaps that are broken; None if it stays closed.
 Choice = dict[int, tuple[int, ...] | None]
@@ -277,9 +277,7 @@ def test_no_permitted_layout_costs_less(tree: Any, rules: str, width: int) -> No
     language = language_of(rules)
     values = language.values({"width": width})
     source = Source.from_text(json.dumps(tree))
-    flat = language.grammar.tree(
-        language.grammar.parse(source.data), source.data, language.whole
-    )
+    flat = language.grammar.tree(language.grammar.parse(source.data), source.data, language.whole)
     measures = Measures(width, 4, 8)
     planned = plan(flat, language.rows(values), language.grammar.punctuation, measures)
     fitted = fit(planned, measures)

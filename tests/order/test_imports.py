@@ -50,11 +50,7 @@ CASES = [
         "from . import a\nfrom .b import c\nfrom ..d import e\n",
         "from ..d import e\nfrom . import a\nfrom .b import c\n",
     ),
-    (
-        "behind signs on one line",
-        "import sys; import os\n",
-        "import os\nimport sys\n",
-    ),
+    ("behind signs on one line", "import sys; import os\n", "import os\nimport sys\n",),
     (
         "before other code on their line",
         "import sys; import os; x = os\n",
@@ -138,7 +134,10 @@ def test_nothing_is_put_in_order_unless_the_style_asks() -> None:
         ({"import__names": "apart"}, "from a import b\nfrom a import c as d\n\nimport os\n"),
         ({"import__aliased": "apart"}, "from a import b\nfrom a import c as d\n\nimport os\n"),
         ({"import__group_blank": 0}, "from a import b, c as d\nimport os\n"),
-        ({"import__headers": "Theirs | Ours"}, "# Theirs\nfrom a import b, c as d\n\n# Ours\nimport os\n"),
+        (
+            {"import__headers": "Theirs | Ours"},
+            "# Theirs\nfrom a import b, c as d\n\n# Ours\nimport os\n"
+        ),
         ({"import__groups": "*", "import__forms": "apart"}, "import os\nfrom a import b, c as d\n"),
         ({"import__groups": "*", "import__forms": "mixed"}, "from a import b, c as d\nimport os\n"),
         ({"import__groups": ":standard"}, "import os\n\nfrom a import b, c as d\n"),
@@ -155,8 +154,9 @@ def test_headers_do_not_pile_up() -> None:
     headers = {"import__headers": " | Of Python | Of others"}
     once = ordered("import tides\nimport os\n", **headers)
     assert once == "# Of Python\nimport os\n\n# Of others\nimport tides\n"
-    assert ordered(once.replace("import tides", "import abc"), **headers) == (
-        "# Of Python\nimport abc\nimport os\n"
+    assert (
+        ordered(once.replace("import tides", "import abc"), **headers)
+        == ("# Of Python\nimport abc\nimport os\n")
     )
 
 
@@ -165,9 +165,12 @@ def test_java() -> None:
         "package line.skerry;\nimport static java.util.Map.entry;import org.quay.Berth;\n"
         "\timport java.util.List; // all\nimport java.util.*;\nimport java.util.List;\nclass X {}\n"
     )
-    assert ordered(text, "java") == (
-        "package line.skerry;\n\nimport java.util.*;\nimport java.util.List; // all\n\n"
-        "import org.quay.Berth;\n\nimport static java.util.Map.entry;\n\nclass X {}\n"
+    assert (
+        ordered(text, "java")
+        == (
+            "package line.skerry;\n\nimport java.util.*;\nimport java.util.List; // all\n\n"
+            "import org.quay.Berth;\n\nimport static java.util.Map.entry;\n\nclass X {}\n"
+        )
     )
 
 
@@ -205,11 +208,13 @@ def test_what_belongs_to_the_project_is_found_in_its_folders(place) -> None:
         "src/main/line/skerry/Berth.java": "import org.Tide; import line.skerry.deck.Lane; import line.tide.Ebb;\n",
         "src/main/line/skerry/deck/Lane.java": "",
     })
-    assert stilo.reformat_file("src/skerry/berth.py").text == (
-        "import os\n\nimport tides\n\nimport skerry.quay\n"
+    assert (
+        stilo.reformat_file("src/skerry/berth.py").text
+        == ("import os\n\nimport tides\n\nimport skerry.quay\n")
     )
-    assert stilo.reformat_file("src/main/line/skerry/Berth.java").text == (
-        "import line.tide.Ebb;\nimport org.Tide;\n\nimport line.skerry.deck.Lane;\n"
+    assert (
+        stilo.reformat_file("src/main/line/skerry/Berth.java").text
+        == ("import line.tide.Ebb;\nimport org.Tide;\n\nimport line.skerry.deck.Lane;\n")
     )
 
 
@@ -256,8 +261,7 @@ def test_cells_of_notebooks_keep_their_imports() -> None:
 
 def test_another_language_needs_only_its_sheet() -> None:
     """Of JavaScript no more than what its imports are."""
-    language = stilo.define_language(
-        """
+    language = stilo.define_language("""
         @language javascript {
           grammar: tree_sitter_javascript; files: "*.js"; remark: "//"; pairs: "{" "}" "(" ")";
         }
@@ -269,17 +273,19 @@ def test_another_language_needs_only_its_sheet() -> None:
         import_specifier > identifier { part: name }
         import_specifier > "as" + identifier { part: alias }
         string { token: whole }
-        """
-    )
+        """)
     text = (
         'import { low, ebb as fall } from "./tides";\nimport { z } from "quay";\n'
         'import "patches";\nimport { berth } from "berths";\nimport { a } from "berths";\n'
     )
     result = stilo.reformat(text, language, ON)
-    assert result.text.split() == (  # how it is spaced the sheet does not say
-        'import { z } from "quay" ; import { ebb as fall , low } from "./tides" ; '
-        'import "patches" ; import { a , berth } from "berths" ;'
-    ).split()
+    assert (
+        result.text.split()
+        == (  # how it is spaced the sheet does not say
+            'import { z } from "quay" ; import { ebb as fall , low } from "./tides" ; '
+            'import "patches" ; import { a , berth } from "berths" ;'
+        ).split()
+    )
 
 
 NAMES = st.sampled_from(["os", "sys", "json", "tides", "berths", "quay2", "quay10", "Deck", "abc"])
@@ -294,7 +300,9 @@ STATEMENTS = st.one_of(
 
 
 @settings(deadline=None)
-@given(st.lists(STATEMENTS, max_size=12).flatmap(lambda s: st.tuples(st.just(s), st.permutations(s))))
+@given(
+    st.lists(STATEMENTS, max_size=12).flatmap(lambda s: st.tuples(st.just(s), st.permutations(s)))
+)
 def test_the_same_from_any_order(pair: tuple[list[str], list[str]]) -> None:
     texts = ["\n".join(lines) + "\n" for lines in pair]
     results = [ordered(text, import__sort="natural") for text in texts]

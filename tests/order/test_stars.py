@@ -35,9 +35,7 @@ def java(place, imports: str, body: str, style: dict[str, str] = EXPAND) -> stil
     text = f"package line.sailing;\n{imports}\nclass Sailing {{ {body} }}\n"
     place({**QUAY, "line/sailing/Sailing.java": text})
     found = stilo.Styles(style).of("line/sailing/Sailing.java")
-    result = stilo.reformat_styled(
-        text, found, name="line/sailing/Sailing.java", only_order=True
-    )
+    result = stilo.reformat_styled(text, found, name="line/sailing/Sailing.java", only_order=True)
     again = stilo.reformat_styled(
         result.data, found, name="line/sailing/Sailing.java", only_order=True
     )
@@ -59,8 +57,16 @@ def imports_of(result: stilo.Result) -> list[str]:
         ("line.quay.*", "class Tide {} Tide t; Berth b;", ["line.quay.Berth"]),
         ("line.quay.*", "/** {@link Tide#low words} */ int t;", ["line.quay.Tide"]),
         ("line.quay.*", "// Tide\n", ["line.quay.*"]),
-        ("static line.deck.Lane.*", "int l = LENGTH; Lane m = of();", ["static line.deck.Lane.LENGTH", "static line.deck.Lane.of"]),
-        ("static line.deck.Lane.*", "int l = width; Tyre t; int d = DEEP;", ["static line.deck.Lane.Tyre"]),
+        (
+            "static line.deck.Lane.*",
+            "int l = LENGTH; Lane m = of();",
+            ["static line.deck.Lane.LENGTH", "static line.deck.Lane.of"]
+        ),
+        (
+            "static line.deck.Lane.*",
+            "int l = width; Tyre t; int d = DEEP;",
+            ["static line.deck.Lane.Tyre"]
+        ),
         ("line.unknown.*", "Berth b;", ["line.unknown.*"]),
     ],
 )
@@ -84,14 +90,15 @@ def test_a_name_that_two_modules_offer_is_told_and_never_guessed(place) -> None:
     stars = "import line.deck.*;\nimport line.quay.*;"
     result = java(place, stars, "Berth b; Lane l;")
     assert not result.changed
-    assert [(a.name, a.candidates, len(a.offsets)) for a in result.ambiguities] == [
-        ("Berth", ("line.deck.Berth", "line.quay.Berth"), 1)
-    ]
+    assert (
+        [(a.name, a.candidates, len(a.offsets)) for a in result.ambiguities]
+        == [("Berth", ("line.deck.Berth", "line.quay.Berth"), 1)]
+    )
     style = {**EXPAND, "import.prefer": "line.quay.Berth"}
-    assert imports_of(java(place, stars, "Berth b; Lane l;", style)) == [
-        "import line.deck.Lane;",
-        "import line.quay.Berth;",
-    ]
+    assert (
+        imports_of(java(place, stars, "Berth b; Lane l;", style))
+        == ["import line.deck.Lane;", "import line.quay.Berth;",]
+    )
 
 
 def test_the_command_tells_and_asks(place, run) -> None:
@@ -105,7 +112,9 @@ def test_the_command_tells_and_asks(place, run) -> None:
     done = run("arrange", "--ask", "--set", "import.wildcards=expand", path, text=b"2\n")
     assert "import.prefer=line.quay.Berth" in done.output
     assert "put in order: 1" in done.output
-    assert imports_of(stilo.reformat_file(path)) == ["import line.deck.*;", "import line.quay.Berth;"]
+    assert (
+        imports_of(stilo.reformat_file(path)) == ["import line.deck.*;", "import line.quay.Berth;"]
+    )
 
 
 def class_file(name: str, access: int = 0x21, methods: tuple[tuple[int, str], ...] = ()) -> bytes:
@@ -127,7 +136,10 @@ def test_jars_are_read(place) -> None:
     folder = place(QUAY)
     (folder / "lib").mkdir()
     with ZipFile(folder / "lib" / "harbour.jar", "w") as jar:
-        jar.writestr("harbour/Crane.class", class_file("harbour/Crane", methods=((9, "lift"), (1, "own"), (10, "secret"))))
+        jar.writestr(
+            "harbour/Crane.class",
+            class_file("harbour/Crane", methods=((9, "lift"), (1, "own"), (10, "secret")))
+        )
         jar.writestr("harbour/Hidden.class", class_file("harbour/Hidden", 0x20))
         jar.writestr("harbour/Crane$Hook.class", class_file("harbour/Crane$Hook"))
         jar.writestr("harbour/notes.txt", "none")
@@ -135,11 +147,14 @@ def test_jars_are_read(place) -> None:
     style = {**EXPAND, "import.libraries": "lib/*.jar"}
     stars = "import harbour.*;\nimport static harbour.Crane.*;"
     result = java(place, stars, "Crane c = lift(own, secret); Hidden h; Hook k;", style)
-    assert imports_of(result) == [
-        "import harbour.Crane;",
-        "import static harbour.Crane.Hook;",
-        "import static harbour.Crane.lift;",
-    ]
+    assert (
+        imports_of(result)
+        == [
+            "import harbour.Crane;",
+            "import static harbour.Crane.Hook;",
+            "import static harbour.Crane.lift;",
+        ]
+    )
 
 
 PYTHON = {
@@ -182,6 +197,10 @@ def test_python_knows_its_own_library(place) -> None:
 
 
 def test_a_star_stays_where_uses_may_be_hidden(place) -> None:
-    place({**PYTHON, "use.py": "from tides import *\n\neval(ebb)\n", "__init__.py": "from tides import *\n"})
+    place({
+        **PYTHON,
+        "use.py": "from tides import *\n\neval(ebb)\n",
+        "__init__.py": "from tides import *\n"
+    })
     assert not stilo.reformat_file("use.py", style=EXPAND).changed
     assert not stilo.reformat_file("__init__.py", style=EXPAND).changed

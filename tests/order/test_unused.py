@@ -23,7 +23,11 @@ def names_kept(text: str, language: str = "python", **style: str) -> set[str]:
             if isinstance(node, (ast.Import, ast.ImportFrom))
             for name in node.names
         }
-    return {line.split(".")[-1].rstrip(";") for line in result.text.splitlines() if "import" in line}
+    return {
+        line.split(".")[-1].rstrip(";")
+        for line in result.text.splitlines()
+        if "import" in line
+    }
 
 
 GOES = [
@@ -37,10 +41,16 @@ GOES = [
     ("a local import hides it", "import os\ndef f():\n    import os\n    return os\n"),
     ("a loop variable hides it", "import os\ndef f():\n    for os, x in y: print(os)\n"),
     ("a comprehension hides it", "import os\nz = [os for os in y]\n"),
-    ("an except clause hides it", "import os\ndef f():\n    try: pass\n    except E as os: print(os)\n"),
+    (
+        "an except clause hides it",
+        "import os\ndef f():\n    try: pass\n    except E as os: print(os)\n"
+    ),
     ("a lambda's parameter hides it", "import os\nf = lambda os: os\n"),
     ("a name that holds it", "import os\nmy_os = osx = 1\nprint(my_os)\n"),
-    ("an inner function's name hides it", "import os\ndef f():\n    def os(): pass\n    return os()\n"),
+    (
+        "an inner function's name hides it",
+        "import os\ndef f():\n    def os(): pass\n    return os()\n"
+    ),
 ]
 
 STAYS = [
@@ -57,8 +67,14 @@ STAYS = [
     ("a longer __all__", 'import os\n__all__ = []\n__all__ += ["os"]\n'),
     ("another name that is the same", "import x as os\nos\n"),
     ("passed on as the same name", "from tides import os as os\n"),
-    ("a class's body, where the name is made known as well", "import os\nclass C:\n    os = os.name\n"),
-    ("a method, though the class has the name", "import os\nclass C:\n    os = 1\n    def f(self): return os\n"),
+    (
+        "a class's body, where the name is made known as well",
+        "import os\nclass C:\n    os = os.name\n"
+    ),
+    (
+        "a method, though the class has the name",
+        "import os\nclass C:\n    os = 1\n    def f(self): return os\n"
+    ),
     ("the first of a comprehension", "import os\nz = [os for os in os.environ]\n"),
     ("a formatted text", 'import os\nx = f"{os.name}"\n'),
     ("a doctest", 'import os\ndef f():\n    """\n    >>> os.name\n    """\n'),
@@ -107,8 +123,9 @@ def test_names_go_one_by_one_and_the_rest_stays_as_it_was() -> None:
 
 def test_the_heading_of_a_paragraph_stays() -> None:
     text = "import a\n\n# of the quay\nimport b\nimport c\n\nprint(a, c)\n"
-    assert stilo.reformat(text, "python", REMOVE).text == (
-        "import a\n\n# of the quay\nimport c\n\nprint(a, c)\n"
+    assert (
+        stilo.reformat(text, "python", REMOVE).text
+        == ("import a\n\n# of the quay\nimport c\n\nprint(a, c)\n")
     )
 
 

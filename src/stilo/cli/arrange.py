@@ -81,9 +81,7 @@ def tell_open(path: str, result: AnyResult) -> None:
         click.echo(f"{path}: nothing is known of {module}; its star stays", err=True)
 
 
-def _asked(
-    path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str]
-) -> AnyResult:
+def _asked(path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str]) -> AnyResult:
     """The result with the answers to what was not clear."""
     for unclear in result.ambiguities:
         if meant.get(unclear.name) in unclear.candidates:

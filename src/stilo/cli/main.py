@@ -103,7 +103,9 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @options()
-@click.option("--list", "lists", is_flag=True, help="List what would be changed, and write nothing.")
+@click.option(
+    "--list", "lists", is_flag=True, help="List what would be changed, and write nothing."
+)
 @click.option("--ask", is_flag=True, help="Ask which is meant where a name may be several.")
 def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> None:
     """Put the imports of files in order, and leave the rest of them as it is.

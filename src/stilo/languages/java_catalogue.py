@@ -16,7 +16,24 @@ from zipfile import BadZipFile, ZipFile
 
 PUBLIC, PRIVATE, STATIC, SYNTHETIC = 0x0001, 0x0002, 0x0008, 0x1000
 #: Sizes of the entries of a constant pool by tag (section 4.4), the tag not counted.
-_SIZES = {3: 4, 4: 4, 5: 8, 6: 8, 7: 2, 8: 2, 9: 4, 10: 4, 11: 4, 12: 4, 15: 3, 16: 2, 17: 4, 18: 4, 19: 2, 20: 2}
+_SIZES = {
+    3: 4,
+    4: 4,
+    5: 8,
+    6: 8,
+    7: 2,
+    8: 2,
+    9: 4,
+    10: 4,
+    11: 4,
+    12: 4,
+    15: 3,
+    16: 2,
+    17: 4,
+    18: 4,
+    19: 2,
+    20: 2
+}
 
 
 def names(module: str, offers: str, libraries: tuple[str, ...]) -> frozenset[str] | None:
@@ -132,7 +149,7 @@ class _ClassFile:
             tag = data[at]
             if tag == 1:
                 length = struct.unpack_from(">H", data, at + 1)[0]
-                texts[index] = data[at + 3:at + 3 + length]
+                texts[index] = data[at + 3 : at + 3 + length]
                 at += 3 + length
             else:
                 if tag == 7:

@@ -6,12 +6,12 @@ import re
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field
 
+from stilo.layout.brackets import settle_brackets
 from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.plan import Plan
 from stilo.layout.prose import rewrap
-from stilo.layout.brackets import settle_brackets
 from stilo.layout.spelling import respell
 from stilo.layout.tails import settle_tails
 from stilo.sheet.properties import Value

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from itertools import compress, count, pairwise
 
 from stilo.layout.columns import Measured
-from stilo.layout.gaps import NONE
 from stilo.layout.comments import Event
+from stilo.layout.gaps import NONE
 from stilo.layout.match import Matched
 from stilo.layout.plan import Plan
 

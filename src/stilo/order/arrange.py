@@ -186,7 +186,9 @@ def _arrange(
         changes.append(Change(item.start, "divided", message, "import.names"))
     for item in merged.unsorted:
         changes.append(
-            Change(item.start, "sorted", f"{_shown(item)}: its names are not in order", "import.sort")
+            Change(
+                item.start, "sorted", f"{_shown(item)}: its names are not in order", "import.sort"
+            )
         )
     for item, other in _moved(wanted):
         setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
@@ -211,7 +213,7 @@ def _edit(
     start, end = _begin(run[0]), run[-1].rest or _end(run[-1], data)
     if run[-1].rest and rows:
         rows.append(b"\n")
-    if not rows and data[end:end + 1] == b"\n":
+    if not rows and data[end : end + 1] == b"\n":
         end += 1  # the line goes with all that stood on it
     return Edit(start, end, b"".join(rows)), places
 
@@ -257,7 +259,10 @@ def _without_unused(
             for later in run[at + 1:]
         )
         is_written = item.is_plain and item.form.takes_many
-        if len(entries) < len(item.entries) and (is_written if entries else has_heir or not item.heading):
+        if (
+            len(entries) < len(item.entries)
+            and (is_written if entries else has_heir or not item.heading)
+        ):
             for entry in item.entries:
                 if entry not in entries:
                     message = f"{_shown(item)}: nothing refers to {entry.alias or entry.name}"
@@ -359,8 +364,8 @@ def _moved(wanted: Sequence[Import]) -> list[tuple[Import, Import | None]]:
     for at, item in enumerate(wanted):
         length = bisect_left(tails, item.source)
         link.append(at_tail[length - 1] if length else -1)
-        tails[length:length + 1] = [item.source]
-        at_tail[length:length + 1] = [at]
+        tails[length : length + 1] = [item.source]
+        at_tail[length : length + 1] = [at]
     stays: set[int] = set()
     at = at_tail[-1] if at_tail else -1
     while at >= 0:
@@ -368,7 +373,9 @@ def _moved(wanted: Sequence[Import]) -> list[tuple[Import, Import | None]]:
         at = link[at]
     # Pieces of one import stand where the first of them does.
     stays |= {
-        at for at, item in enumerate(wanted) if item.source in {wanted[s].source for s in stays}
+        at
+        for at, item in enumerate(wanted)
+        if item.source in {wanted[s].source for s in stays}
     }
     found: list[tuple[Import, Import | None]] = []
     behind: Import | None = None
@@ -386,9 +393,7 @@ def _gaps(
     """What is to change between imports that stand in order."""
     blank = int(order.values["import.group-blank"])
     found = []
-    for (before, above), (after, item) in zip(
-        zip(groups, wanted), list(zip(groups, wanted))[1:]
-    ):
+    for (before, above), (after, item) in zip(zip(groups, wanted), list(zip(groups, wanted))[1:]):
         want = blank if before != after else 0
         if item.blank != want or item.is_crowded:
             plural = "" if want == 1 else "s"

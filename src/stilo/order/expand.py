@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -100,16 +101,8 @@ def expand(
 
 
 def _present(words: frozenset[str], tree: Tree) -> set[str]:
-    """Those of some words that stand anywhere in the text at all."""
-    found = {text.decode("utf-8", "replace") for text in set(tree.texts)} & words
-    rest = words - found
-    if rest:
-        # In comments and texts.
-        import re
-
-        longer = b" ".join(text for text in set(tree.texts) if b" " in text or b'"' in text or b"'" in text)
-        found |= set(re.findall(r"\w+", longer.decode("utf-8", "replace"))) & rest
-    return found
+    """Those of some words that stand anywhere in the text."""
+    return words.intersection(re.findall(r"\w+", tree.data.decode()))
 
 
 def _hidden(

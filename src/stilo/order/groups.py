@@ -31,10 +31,7 @@ def parts(value: str) -> list[str]:
 
 @lru_cache(maxsize=64)
 def _patterns(value: str, forms: tuple[str, ...]) -> tuple[tuple[_Pattern, ...], ...]:
-    return tuple(
-        tuple(_pattern(word, forms) for word in part.split())
-        for part in parts(value)
-    )
+    return tuple(tuple(_pattern(word, forms) for word in part.split()) for part in parts(value))
 
 
 def _pattern(word: str, forms: tuple[str, ...]) -> _Pattern:
@@ -59,8 +56,9 @@ def group_of(
     found = len(groups)
     for number, group in enumerate(groups):
         for strength, word, fits in group:
-            if strength > best and (
-                fits(path) if fits is not None else _is(item, word, is_standard, is_project)
+            if (
+                strength > best
+                and (fits(path) if fits is not None else _is(item, word, is_standard, is_project))
             ):
                 best, found = strength, number
     return found

@@ -26,6 +26,12 @@ def _natural(text: str) -> Any:
     return pieces, text
 
 
+def _kinds(text: str) -> Any:
+    """Constants, then what begins with a capital, then the rest; as `_natural` among these."""
+    rank = 0 if len(text) > 1 and text.isupper() else 1 if text[:1].isupper() else 2
+    return rank, _natural(text)
+
+
 def _length(text: str) -> Any:
     return len(text), _natural(text)
 
@@ -33,6 +39,7 @@ def _length(text: str) -> Any:
 #: By the values of the setting `import.sort`.
 KEYS: dict[str, Key] = {
     "natural": _natural,
+    "kinds": _kinds,
     "plain": _plain,
     "caseless": _caseless,
     "length": _length,

@@ -71,9 +71,7 @@ def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
         for entry in item.entries:
             key = (item.form.name, item.module, entry.name, entry.alias)
             known = owner.get(key)
-            if known is None or (
-                rank(run[known[0]], known[1]) and not rank(item, entry)
-            ):
+            if known is None or (rank(run[known[0]], known[1]) and not rank(item, entry)):
                 owner[key] = (item.source, entry)
     for item in run:
         kept = []
@@ -89,9 +87,7 @@ def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
             yield replace(item, entries=tuple(kept))
 
 
-def _pieces(
-    run: Iterator[Import], values: Mapping[str, Value], merged: Merged
-) -> Iterator[Import]:
+def _pieces(run: Iterator[Import], values: Mapping[str, Value], merged: Merged) -> Iterator[Import]:
     """The imports, divided where each name, or each module, is to have its own."""
     for item in run:
         apart = values["import.names"] == "apart" or not item.module
@@ -113,9 +109,7 @@ def _pieces(
             yield item
 
 
-def _written(
-    item: Import, original: Import, values: Mapping[str, Value], merged: Merged
-) -> Import:
+def _written(item: Import, original: Import, values: Mapping[str, Value], merged: Merged) -> Import:
     """An import with its names in order and the text that says so."""
     if not item.is_plain:
         return item

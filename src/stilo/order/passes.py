@@ -97,9 +97,7 @@ def put_in_order(
     chosen = _chosen(before, source, lines)
     gone, expansion = _looked_up(chosen, before, parsed, source, language, values, project)
     arrangement = arrange(chosen, source.data, order, gone, expansion.names)
-    arrangement = replace(
-        arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown
-    )
+    arrangement = replace(arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown)
     if not arrangement.edits:
         if expansion.ambiguous or expansion.unknown:
             return Ordered(source, parsed, arrangement, ())
@@ -121,21 +119,33 @@ def put_in_order(
     after = _top(again, new, language)
     left = read_directives(after, new, language, values).left
     runs = runs_of(after, language, left, order.headers())
-    wanted = _said(before, gone | expansion.names.keys()) | {
-        (item.form.name, item.module, name, "")
-        for run in before
-        for item in run
-        for entry in item.entries
-        for name in expansion.names.get(entry.offset, ())
-    }
-    is_same = wanted == _said(runs) and (
-        _comments(tree, language, order.headers()) == _comments(after, language, order.headers())
+    wanted = (
+        _said(before, gone | expansion.names.keys())
+        | {
+            (item.form.name, item.module, name, "")
+            for run in before
+            for item in run
+            for entry in item.entries
+            for name in expansion.names.get(entry.offset, ())
+        }
+    )
+    is_same = (
+        wanted == _said(runs)
+        and (
+            _comments(tree, language, order.headers())
+            == _comments(after, language, order.headers())
+        )
     )
     if not is_same:
         raise _unsafe(arrangement, source)
     done = Ordered(new, again, arrangement, tuple(edits))
     # A comment that has come to stand elsewhere may be read otherwise there.
-    if more and arrange(_chosen(runs, new, lines and new_lines(done, source, lines)), new.data, order).edits:
+    if (
+        more
+        and arrange(
+            _chosen(runs, new, lines and new_lines(done, source, lines)), new.data, order
+        ).edits
+    ):
         lines = lines and new_lines(done, source, lines)
         further = put_in_order(again, new, language, values, lines, project, more - 1)
         return done if further is None else _both(done, further, source)
@@ -173,14 +183,10 @@ def _chosen(
 
 def _top(parsed: tree_sitter.Tree, source: Source, language: Language) -> Tree:
     """The flat tree of a text at its top, where imports are looked into and nothing else."""
-    return language.grammar.read_top(
-        parsed, source.data, language.whole, language.import_kinds
-    )
+    return language.grammar.read_top(parsed, source.data, language.whole, language.import_kinds)
 
 
-def order_of(
-    language: Language, values: Mapping[str, Value], project: Project | None
-) -> Order:
+def order_of(language: Language, values: Mapping[str, Value], project: Project | None) -> Order:
     """What a style says of imports in a language."""
 
     def nowhere(path: str) -> bool:
@@ -262,9 +268,7 @@ def _looked_up(
     if wanted[1] and project is not None:
         catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
         prefer = parts(str(values["import.prefer"]))
-        expansion = expand(
-            all_runs, tree, marks, hiding, catalogue, language.implicit, prefer
-        )
+        expansion = expand(all_runs, tree, marks, hiding, catalogue, language.implicit, prefer)
         names = {at: found for at, found in expansion.names.items() if at in offsets}
         expansion = replace(expansion, names=names)
     if not wanted[0] or (not is_bold and _has_star(all_runs, expansion, hiding)):
@@ -273,15 +277,16 @@ def _looked_up(
     return frozenset(gone & offsets), expansion
 
 
-def _has_star(
-    runs: Sequence[Sequence[Import]], expansion: Expansion, hiding: Hiding
-) -> bool:
+def _has_star(runs: Sequence[Sequence[Import]], expansion: Expansion, hiding: Hiding) -> bool:
     """Whether a star is left that may hide what is used, in a language where one can."""
-    return bool(hiding.words) and any(
-        entry.name == ALL and entry.offset not in expansion.names
-        for run in runs
-        for item in run
-        for entry in item.entries
+    return (
+        bool(hiding.words)
+        and any(
+            entry.name == ALL and entry.offset not in expansion.names
+            for run in runs
+            for item in run
+            for entry in item.entries
+        )
     )
 
 

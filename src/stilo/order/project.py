@@ -67,8 +67,12 @@ class Project:
         if any(f"{way[-1]}{suffix}" in names for suffix in suffixes):
             return True
         inner = folder / way[-1]
-        return way[-1] in names and any(
-            name.endswith(tuple(suffixes)) or (inner / name).is_dir() for name in self._names(inner)
+        return (
+            way[-1] in names
+            and any(
+                name.endswith(tuple(suffixes)) or (inner / name).is_dir()
+                for name in self._names(inner)
+            )
         )
 
     def _names(self, folder: Path) -> frozenset[str]:

@@ -246,8 +246,9 @@ def _read(
     """One import; None of what is none, stays as it is, or says nothing that can be understood."""
     style = marks.style(node)
     first = tree.first(node)
-    if style["import"].value == NOTHING or any(
-        first in tokens or first + 1 in tokens for tokens in fixed
+    if (
+        style["import"].value == NOTHING
+        or any(first in tokens or first + 1 in tokens for tokens in fixed)
     ):
         return None
     key = tuple(
@@ -261,18 +262,22 @@ def _read(
     reader = _Reader(tree, marks)
     reader.walk(node)
     is_plain = _take_comments(tree, comments, node, reader, known)
-    return Import(
-        node,
-        known,
-        reader.module,
-        tuple(reader.entries),
-        start,
-        end,
-        tree.data[start:end],
-        str(style["moves"].value),
-        head=tuple(reader.head),
-        is_plain=is_plain and bool(known.writes),
-    ) if reader.entries else None
+    return (
+        Import(
+            node,
+            known,
+            reader.module,
+            tuple(reader.entries),
+            start,
+            end,
+            tree.data[start:end],
+            str(style["moves"].value),
+            head=tuple(reader.head),
+            is_plain=is_plain and bool(known.writes),
+        )
+        if reader.entries
+        else None
+    )
 
 
 class _Reader:
@@ -294,7 +299,7 @@ class _Reader:
                     self.walk(child)
                 continue
             first, last = self.tree.first(child), self.tree.last(child)
-            text = b"".join(self.tree.texts[first:last + 1]).decode()
+            text = b"".join(self.tree.texts[first : last + 1]).decode()
             if part == "alias" and self.entries:
                 self.entries[-1] = replace(self.entries[-1], alias=text)
                 self.spans[-1] = (self.spans[-1][0], last)

@@ -147,9 +147,7 @@ def _leaf(tree: Tree, offset: int) -> int:
     return tree.token_node[token]
 
 
-def _look_at(
-    name: Name, start: int, end: int, tree: Tree, marks: Marks, hiding: Hiding
-) -> None:
+def _look_at(name: Name, start: int, end: int, tree: Tree, marks: Marks, hiding: Hiding) -> None:
     """Take in one place where a name's word stands."""
     leaf = _leaf(tree, start)
     if leaf < 0:

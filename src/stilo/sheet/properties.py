@@ -75,7 +75,9 @@ class Parts:
 
     def __str__(self) -> str:
         words = "".join(f", :{word}" for word in self.known or ())
-        return f"a list of texts, or one text with | between them{words and ', also with'}{words[1:]}"
+        return (
+            f"a list of texts, or one text with | between them{words and ', also with'}{words[1:]}"
+        )
 
     def read(self, text: str) -> Value | None:
         """The value written as text, its blanks made even; None if it holds an unknown word."""

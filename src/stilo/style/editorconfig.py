@@ -14,7 +14,6 @@ from typing import Any, NamedTuple
 
 from editorconfig.exceptions import ParsingError
 from editorconfig.ini import EditorConfigParser
-
 from stilo.errors import ConfigError, Fault, near
 from stilo.language import Language, is_setting
 from stilo.paths import shown_path

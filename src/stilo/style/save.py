@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import Any
 
 from editorconfig.ini import EditorConfigParser
-
 from stilo.sheet.properties import Value
 from stilo.style.config import SHARED_FILE, SHARED_TABLE
 from stilo.style.editorconfig import export

@@ -240,7 +240,9 @@ class Grammar:
         again = self.parse(new, parsed)
         return None if again.root_node.has_error else again
 
-    def read(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], wants_fields: bool) -> Tree:
+    def read(
+        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], wants_fields: bool
+    ) -> Tree:
         """The flat tree of a parsed text, without brackets of its own where there are none.
 
         Text between leaves that is not white space (a grammar's extras that have no node) is
