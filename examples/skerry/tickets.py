@@ -24,7 +24,9 @@ class SoldOut(Exception):
 class Counter:
     """One counter on the quay."""
 
-    def __init__(self, quay, *, open_at="06:30", speaks: list[str] = None, closed=False):
+    def __init__(
+        self, quay, *, open_at="06:30", speaks: list[str] = None, closed=False
+    ):
         self.quay = quay
         self.open_at = open_at
         self.speaks = speaks or ['en', 'gd']
@@ -35,12 +37,14 @@ class Counter:
         if (
             passenger.age < 4
             or passenger.is_crew and not vehicle
-            or passenger.season_ticket is not None and passenger.season_ticket.is_valid()
+            or passenger.season_ticket is not None
+                and passenger.season_ticket.is_valid()
         ):
             return 0
         elif kind not in FARES:
             raise KeyError(
-                "no fare of the kind %r; there are %s" % (kind, ', '.join(sorted(FARES)))
+                "no fare of the kind %r; there are %s"
+                % (kind, ', '.join(sorted(FARES)))
             )
         base = (
             FARES[kind](passenger)
@@ -55,13 +59,19 @@ class Counter:
     def sell(self, sailing, passengers, vehicles=(), **options):
         free = {
             deck.number: deck.length
-                - sum(vehicle.length for vehicle in deck.vehicles if not vehicle.is_cancelled)
+                - sum(
+                    vehicle.length
+                    for vehicle in deck.vehicles
+                    if not vehicle.is_cancelled
+                )
             for deck in sailing.decks
             if deck.is_open
         }
         with (
             self.ledger(sailing.day) as ledger,
-            sailing.locked(by=self, timeout=options.get('timeout', 30)) as seats,
+            sailing.locked(
+                by=self, timeout=options.get('timeout', 30)
+            ) as seats,
             self.log as log
         ):
             for (number, passenger) in enumerate(passengers):
@@ -70,7 +80,9 @@ class Counter:
                         f"sailing {sailing.number} to {sailing.berth.harbour!r} has no seat left for {passenger.name}"
                     )
                 seats.take(passenger)
-                ledger[number] = self.fare(passenger, kind=options.pop('kind', "single"))
+                ledger[number] = self.fare(
+                    passenger, kind=options.pop('kind', "single")
+                )
         total = (
             sum(ledger.values())
             + sum(self.fare(owner, vehicle) for owner, vehicle in vehicles)

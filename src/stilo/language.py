@@ -174,8 +174,20 @@ class Language:
                 if any(d.name == "import" for d in rule.declarations)
             )
         )
-        self._order = Cascade(self._order_rules, [{}])
-        self._order_steps: Steps = {}
+        self._order: dict[str, tuple[Cascade, Steps]] = {}
+        for about in sorted({PROPERTIES[name].about for name in ORDER}):
+            chosen = [
+                (layer, replace(rule, declarations=found))
+                for layer, rule in self._order_rules
+                if (
+                    found := tuple(
+                        d
+                        for d in rule.declarations
+                        if PROPERTIES[d.name].about == about
+                    )
+                )
+            ]
+            self._order[about] = (Cascade(chosen, [{}]), {})
         self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
         self._lock = threading.Lock()
 
@@ -251,9 +263,10 @@ class Language:
             values[name] = value
         return values
 
-    def marks(self, tree: Tree) -> Marks:
-        """What the sheet says of a tree's nodes for what is put in order."""
-        return Marks(self._order, self._order_steps, tree, self.grammar.comments)
+    def marks(self, tree: Tree, about: str) -> Marks:
+        """What the sheet says of a tree's nodes: of `imports`, `names` or `exports`."""
+        cascade, steps = self._order[about]
+        return Marks(cascade, steps, tree, self.grammar.comments)
 
     def rows(self, *variants: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them.

@@ -21,7 +21,7 @@ from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import leave, render
 from stilo.layout.verify import verify
-from stilo.order.passes import ORDER_ALONE, Ordered, is_wanted, new_lines, put_in_order
+from stilo.order.passes import ORDER_ALONE, Ordered, Text, is_wanted, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.result import Result, edits_of, line_end
 from stilo.sheet.properties import Value
@@ -176,13 +176,15 @@ def reformat_source(
             raise
         source = Source.from_bytes(b"", source.name)
         parsed = grammar.parse(source.data)
+    unread = Text(source, parsed, language)
     ordered: Ordered | None = None
     if is_wanted(values) and not (is_cell or is_left):
-        ordered = put_in_order(parsed, source, language, values, lines, project)
+        ordered = put_in_order(unread, values, lines, project)
     if ordered is not None:
-        source, parsed = ordered.source, ordered.parsed
+        unread = ordered.text
+        source = unread.source
         lines = lines and new_lines(ordered, read, lines)
-    bare = grammar.read(parsed, source.data, language.whole, language.wants_fields)
+    bare = unread.tree
     tree = grammar.bracketed(bare, room, keeps)
     measures = Measures.of(values)
     said = read_directives(tree, source, language, values)

@@ -49,7 +49,7 @@ class Result:
     @property
     def _laid(self) -> Source:
         """What was laid out: the source, or the source with its imports in order."""
-        return self.source if self._ordered is None else self._ordered.source
+        return self.source if self._ordered is None else self._ordered.text.source
 
     @property
     def text(self) -> str:

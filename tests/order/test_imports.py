@@ -317,3 +317,28 @@ def test_the_same_from_any_order(pair: tuple[list[str], list[str]]) -> None:
         }
 
     assert said(texts[0]) == said(results[0])
+
+
+@pytest.mark.parametrize(
+    "language, text",
+    [
+        ("python", "import b\nimport a\n\nx = [b, a]\nimport d\nimport c\nif x: pass\n"),
+        ("python", "import b, a\n"),
+        ("java", "package p; import b.B; import a.A;\n/** A. */ class X { A a = f(1, B.b); }\n"),
+    ],
+)
+def test_a_tree_is_put_together_as_if_it_had_been_read(language: str, text: str) -> None:
+    from stilo.order.passes import Text, put_in_order
+    from stilo.source import Source
+
+    spoken = stilo.load_language(language)
+    source = Source.from_text(text)
+    read = Text(source, spoken.grammar.parse_source(source, spoken.pairs), spoken)
+    assert read.tree.kind  # so that it is put together, not read
+    done = put_in_order(read, spoken.values(ON), None, None)
+    assert done is not None
+    again = Text(
+        done.text.source, spoken.grammar.parse_source(done.text.source, spoken.pairs), spoken
+    )
+    assert "tree" in done.text.__dict__
+    assert done.text.tree == again.tree

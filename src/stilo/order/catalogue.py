@@ -111,7 +111,7 @@ class Catalogue:
         if parsed.root_node.has_error:
             return None
         tree = language.grammar.read(parsed, source.data, language.whole, language.wants_fields)
-        offered = exported(tree, language.marks(tree))
+        offered = exported(tree, language.marks(tree, "exports"))
         if offered is None:
             return None
         names, stars = offered

@@ -42,6 +42,7 @@ def expand(
     runs: Iterable[Sequence[Import]],
     tree: Tree,
     marks: Marks,
+    top: Marks,
     hiding: Hiding,
     catalogue: Catalogue,
     implicit: Sequence[str],
@@ -49,7 +50,7 @@ def expand(
 ) -> Expansion:
     """Find out what the stars of a file stand for.
 
-    implicit: modules whose names are known in every file. prefer: whole paths that are meant
+    marks, top: what the sheet says of names, and of imports. implicit: modules whose names are known in every file. prefer: whole paths that are meant
     wherever there is a choice.
     """
     items = [item for run in runs for item in run]
@@ -67,7 +68,7 @@ def expand(
         return Expansion({}, frozenset(), (), tuple(unknown))
     inside = sorted((item.start, item.end) for item in items)
     names = look_up(_present(words, tree), inside, tree, marks, hiding)
-    hidden = _hidden(items, names, tree, marks, catalogue, implicit)
+    hidden = _hidden(items, names, tree, top, catalogue, implicit)
     by_name: dict[str, list[Import]] = {}
     for item in stars:
         for name in offered.get(item.start, ()):
@@ -102,14 +103,14 @@ def expand(
 
 def _present(words: frozenset[str], tree: Tree) -> set[str]:
     """Those of some words that stand anywhere in the text."""
-    return words.intersection(re.findall(r"\w+", tree.data.decode()))
+    return set(words.intersection(re.findall(r"\w+", tree.data.decode())))
 
 
 def _hidden(
     items: Sequence[Import],
     names: Mapping[str, Name],
     tree: Tree,
-    marks: Marks,
+    top: Marks,
     catalogue: Catalogue,
     implicit: Sequence[str],
 ) -> set[str]:
@@ -118,8 +119,8 @@ def _hidden(
     hidden |= {name for name, found in names.items() if found.is_bound_at_top}
     for module in implicit:
         hidden |= catalogue.names(module, FILES) or frozenset()
-    for node in marks.children(0):
-        for child in marks.children(node):
-            if marks.word(child, "part") == "home":
+    for node in top.children(0):
+        for child in top.children(node):
+            if top.word(child, "part") == "home":
                 hidden |= catalogue.names("".join(tree.text(child).split()), HOME) or frozenset()
     return hidden

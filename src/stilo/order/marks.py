@@ -6,8 +6,6 @@ the nodes that are asked for are looked at, and those on the way to them.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 from stilo.sheet.cascade import Cascade, Declared, Sort
 from stilo.tree.flat import Tree
 
@@ -23,6 +21,8 @@ class Marks:
     ) -> None:
         self._cascade, self._steps, self._tree, self._comments = cascade, steps, tree, comments
         self._states: dict[int, int] = {}
+        #: Per node the next child to look at, and what stands beside it.
+        self._reached: dict[int, tuple[int, int]] = {}
         outside = cascade.states[cascade.outside]
         self._edge = outside.beside
         if tree.kind:
@@ -36,38 +36,52 @@ class Marks:
         """The value of one property of a node."""
         return str(self.style(node)[name].value)
 
-    def children(self, node: int) -> Iterator[int]:
+    def children(self, node: int) -> list[int]:
         """The children of a node, each looked at on the way."""
-        tree, states = self._tree, self._cascade.states
-        around = states[self._state(node)].around
-        beside = self._edge
-        for child in tree.children(node):
-            if child not in self._states:
-                self._states[child] = self._step(around, beside, child)
-            if tree.kind[child] not in self._comments:
-                beside = states[self._states[child]].beside
-            yield child
+        children = list(self._tree.children(node))
+        if children and children[-1] not in self._states:
+            self._look(node, children[-1])
+        return children
 
     def _state(self, node: int) -> int:
-        if node not in self._states:
+        states = self._states
+        if node not in states:
             way = [node]
-            while way[-1] not in self._states:
-                way.append(self._tree.parent[way[-1]])
+            parent = self._tree.parent
+            while way[-1] not in states:
+                way.append(parent[way[-1]])
             for below, above in zip(way[-2::-1], way[:0:-1]):
-                for child in self.children(above):
-                    if child == below:
-                        break
-        return self._states[node]
+                self._look(above, below)
+        return states[node]
+
+    def _look(self, node: int, last: int) -> None:
+        """Find the states of a node's children up to one of them, from where it was left off."""
+        tree, states, known = self._tree, self._cascade.states, self._states
+        around = states[known[node]].around
+        child, beside = self._reached.get(node, (node + 1, self._edge))
+        kinds, last_of, leaves, comments = (
+            tree.kind,
+            tree.last_token.get,
+            tree.token_node,
+            self._comments
+        )
+        while child <= last:
+            state = known[child] = self._step(around, beside, child)
+            if kinds[child] not in comments:
+                beside = states[state].beside
+            end = last_of(child)
+            child = child + 1 if end is None else leaves[end] + 1
+        self._reached[node] = (child, beside)
 
     def _step(self, around: int, beside: int, node: int) -> int:
-        kind = self._tree.kind[node]
+        kind, field = self._tree.kind[node], self._tree.field.get(node, 0)
         key = (around, beside, kind)
-        sort = Sort(kind, self._tree.field.get(node, 0), 0)
-        found = None if sort.field else self._steps.get(key)
+        found = None if field else self._steps.get(key)
         if found is None:
-            found = self._cascade.step(around, beside, sort)
-            if not sort.field:
+            found = self._cascade.step(around, beside, Sort(kind, field, 0))
+            if not field:
                 self._steps[key] = found
         if found < 0:
+            sort = Sort(kind, field, 0)
             found, _ = self._cascade.follow(found, around, beside, sort, self._tree, node)
         return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, apply_edits, composed, moved
@@ -20,6 +21,7 @@ from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
 from stilo.tree.flat import Tree
+from stilo.tree.splice import spliced
 
 if TYPE_CHECKING:
     import tree_sitter
@@ -36,12 +38,66 @@ def is_wanted(values: Mapping[str, Value]) -> bool:
 
 
 @dataclass(frozen=True)
-class Ordered:
-    """A source put in order: the new source, the grammar's tree of it, what was changed, and the
-    edits of the old one's bytes."""
+class Text:
+    """A source with the grammar's tree of it and, once it is asked for, the flat one."""
 
     source: Source
     parsed: tree_sitter.Tree
+    language: Language
+
+    @cached_property
+    def tree(self) -> Tree:
+        """The flat tree, without brackets of its own where there are none."""
+        language = self.language
+        return language.grammar.read(
+            self.parsed, self.source.data, language.whole, language.wants_fields
+        )
+
+    @cached_property
+    def top(self) -> Tree:
+        """The flat tree of its top, where imports are looked into and nothing else."""
+        language = self.language
+        return language.grammar.read_top(
+            self.parsed, self.source.data, language.whole, language.import_kinds
+        )
+
+    def edited(self, edits: Sequence[Edit]) -> Text | None:
+        """The text after edits of `source.data` that replace whole children of the root.
+
+        None if it does not parse. This one's own trees, if they were not asked for, are lost.
+        """
+        source, grammar = self.source, self.language.grammar
+        end = b"\r\n" if source.has_crlf else b"\n"
+        raw = apply_edits(source.raw, raw_edits(source, edits, end))
+        new = Source.from_bytes(raw, source.name, source.charset)
+        again = grammar.parse_again(self.parsed, source.data, new.data, edits)
+        if again is None:
+            return None
+        text = Text(new, again, self.language)
+        if "tree" in self.__dict__ and not self.language.wants_fields:
+            tree = spliced(self.tree, text.top, edits, again.root_node.descendant_count)
+            if tree is not None:
+                text.__dict__["tree"] = tree
+        return text
+
+
+def raw_edits(source: Source, edits: Sequence[Edit], end: bytes) -> list[Edit]:
+    """Edits of `source.data` as edits of the bytes it was read from, with its line ends."""
+    return [
+        Edit(
+            source.original(edit.start),
+            source.original(edit.end),
+            source.encode(edit.text.replace(b"\n", end)),
+        )
+        for edit in edits
+    ]
+
+
+@dataclass(frozen=True)
+class Ordered:
+    """A text put in order, what was changed, and the edits of the old one's bytes."""
+
+    text: Text
     arrangement: Arrangement
     edits: tuple[Edit, ...]
 
@@ -51,8 +107,8 @@ class Ordered:
         for edit in self.arrangement.edits:
             start = edit.start + shift
             end = start + max(0, len(edit.text) - 1)
-            start, end = (min(at, max(0, len(self.source.data) - 1)) for at in (start, end))
-            yield self.source.position(start).line, self.source.position(end).line
+            start, end = (min(at, max(0, len(self.text.source.data) - 1)) for at in (start, end))
+            yield self.text.source.position(start).line, self.text.source.position(end).line
             shift += len(edit.text) - (edit.end - edit.start)
 
     def place(self, old: Source, line: int, column: int | None) -> tuple[int, int | None]:
@@ -64,7 +120,7 @@ class Ordered:
                 break
         else:
             offset = moved(offset, self.arrangement.edits)
-        at_line, at_column = self.source.position(offset)
+        at_line, at_column = self.text.source.position(offset)
         return at_line, at_column if column is not None else None
 
     def asked_at(self, offset: int) -> tuple[str, ...]:
@@ -75,81 +131,62 @@ class Ordered:
 
 
 def put_in_order(
-    parsed: tree_sitter.Tree,
-    source: Source,
-    language: Language,
+    text: Text,
     values: Mapping[str, Value],
     lines: tuple[int, int] | None,
     project: Project | None,
     more: int = 2,
 ) -> Ordered | None:
-    """The source with its imports as a style asks for; None where they are so already.
+    """The text with its imports as a style asks for; None where nothing is to be told of them.
 
-    parsed: the grammar's tree of the source; of no use afterwards. lines: only runs of imports that
-    reach into these. more: how many further rounds there may be. Raises DirectiveError, UnsafeResult.
+    lines: only runs of imports that reach into these. more: how many further rounds there may be.
+    Raises DirectiveError, UnsafeResult.
     """
+    source, language = text.source, text.language
     order = order_of(language, values, project)
-    tree = _top(parsed, source, language)
-    said = read_directives(tree, source, language, values)
+    said = read_directives(text.top, source, language, values)
     if said.leaves_file:
         return None
-    before = runs_of(tree, language, said.left, order.headers())
+    before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
-    gone, expansion = _looked_up(chosen, before, parsed, source, language, values, project)
+    gone, expansion = _looked_up(chosen, before, text, values, project)
     arrangement = arrange(chosen, source.data, order, gone, expansion.names)
     arrangement = replace(arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown)
     if not arrangement.edits:
-        if expansion.ambiguous or expansion.unknown:
-            return Ordered(source, parsed, arrangement, ())
-        return None
+        is_silent = not (expansion.ambiguous or expansion.unknown)
+        return None if is_silent else Ordered(text, arrangement, ())
     end = b"\r\n" if source.has_crlf else b"\n"
-    edits = [
-        Edit(
-            source.original(edit.start),
-            source.original(edit.end),
-            source.encode(edit.text.replace(b"\n", end)),
-        )
-        for edit in arrangement.edits
-    ]
-    raw = apply_edits(source.raw, edits)
-    new = Source.from_bytes(raw, source.name, source.charset)
-    again = language.grammar.parse_again(parsed, source.data, new.data, arrangement.edits)
-    if again is None:
+    edits = raw_edits(source, arrangement.edits, end)
+    new = text.edited(arrangement.edits)
+    if new is None:
         raise _unsafe(arrangement, source)
-    after = _top(again, new, language)
-    left = read_directives(after, new, language, values).left
-    runs = runs_of(after, language, left, order.headers())
-    wanted = (
-        _said(before, gone | expansion.names.keys())
-        | {
-            (item.form.name, item.module, name, "")
-            for run in before
-            for item in run
-            for entry in item.entries
-            for name in expansion.names.get(entry.offset, ())
-        }
-    )
-    is_same = (
-        wanted == _said(runs)
-        and (
-            _comments(tree, language, order.headers())
-            == _comments(after, language, order.headers())
-        )
-    )
-    if not is_same:
+    left = read_directives(new.top, new.source, language, values).left
+    after = runs_of(new.top, language, left, order.headers())
+    is_same = _said(after) == _wanted(before, gone, expansion)
+    comments = [_comments(top, language, order.headers()) for top in (text.top, new.top)]
+    if not is_same or comments[0] != comments[1]:
         raise _unsafe(arrangement, source)
-    done = Ordered(new, again, arrangement, tuple(edits))
+    done = Ordered(new, arrangement, tuple(edits))
     # A comment that has come to stand elsewhere may be read otherwise there.
-    if (
-        more
-        and arrange(
-            _chosen(runs, new, lines and new_lines(done, source, lines)), new.data, order
-        ).edits
-    ):
-        lines = lines and new_lines(done, source, lines)
-        further = put_in_order(again, new, language, values, lines, project, more - 1)
+    lines = lines and new_lines(done, source, lines)
+    if more and arrange(_chosen(after, new.source, lines), new.source.data, order).edits:
+        further = put_in_order(new, values, lines, project, more - 1)
         return done if further is None else _both(done, further, source)
     return done
+
+
+def _wanted(
+    before: Iterable[Iterable[Import]], gone: frozenset[int], expansion: Expansion
+) -> set[tuple[str, str, str, str]]:
+    """What imports are to say."""
+    taken = {
+        (item.form.name, item.module, name, "")
+        for run in before
+        for item in run
+        for entry in item.entries
+        for name in expansion.names.get(entry.offset, ())
+    }
+    return taken | _said(before, gone | expansion.names.keys())
 
 
 def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
@@ -171,7 +208,7 @@ def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
         tuple((start, end, behind(at)) for start, end, at in one.places),
     )
     edits = composed(source.raw, first.edits, second.edits)
-    return Ordered(second.source, second.parsed, both, tuple(edits))
+    return Ordered(second.text, both, tuple(edits))
 
 
 def _chosen(
@@ -179,11 +216,6 @@ def _chosen(
 ) -> list[Sequence[Import]]:
     """The runs that reach into some lines, or all."""
     return [run for run in runs if run and (lines is None or _reaches(run, source, lines))]
-
-
-def _top(parsed: tree_sitter.Tree, source: Source, language: Language) -> Tree:
-    """The flat tree of a text at its top, where imports are looked into and nothing else."""
-    return language.grammar.read_top(parsed, source.data, language.whole, language.import_kinds)
 
 
 def order_of(language: Language, values: Mapping[str, Value], project: Project | None) -> Order:
@@ -206,7 +238,8 @@ def runs_of(
 ) -> list[list[Import]]:
     """The runs of imports in a tree. headers: the comments that stand above groups."""
     comments, signs = language.grammar.comments, language.grammar.plain
-    found = read_runs(tree, language.marks(tree), comments, signs, left, MARK, headers)
+    marks = language.marks(tree, "imports")
+    found = read_runs(tree, marks, comments, signs, left, MARK, headers)
     return [run for run in found if run]
 
 
@@ -245,9 +278,7 @@ def _unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
 def _looked_up(
     chosen: Sequence[Sequence[Import]],
     all_runs: Sequence[Sequence[Import]],
-    parsed: tree_sitter.Tree,
-    source: Source,
-    language: Language,
+    text: Text,
     values: Mapping[str, Value],
     project: Project | None,
 ) -> tuple[frozenset[int], Expansion]:
@@ -255,11 +286,11 @@ def _looked_up(
     nothing refers to them, and what stars stand for."""
     nothing = frozenset[int](), Expansion({})
     wanted = [values[name] != "keep" for name in ("import.unused", "import.wildcards")]
-    if not any(wanted) or not chosen or language.passes_on(source.name):
+    language = text.language
+    if not any(wanted) or not chosen or language.passes_on(text.source.name):
         return nothing
-    tree = language.grammar.read(parsed, source.data, language.whole, language.wants_fields)
-    marks = language.marks(tree)
-    hiding = language.hiding
+    tree, hiding = text.tree, language.hiding
+    marks = language.marks(tree, "names")
     is_bold = values["import.unused"] == "remove-boldly"
     if not is_bold and hides(tree, marks, hiding):
         return nothing
@@ -268,7 +299,8 @@ def _looked_up(
     if wanted[1] and project is not None:
         catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
         prefer = parts(str(values["import.prefer"]))
-        expansion = expand(all_runs, tree, marks, hiding, catalogue, language.implicit, prefer)
+        top = language.marks(tree, "imports")
+        expansion = expand(all_runs, tree, marks, top, hiding, catalogue, language.implicit, prefer)
         names = {at: found for at, found in expansion.names.items() if at in offsets}
         expansion = replace(expansion, names=names)
     if not wanted[0] or (not is_bold and _has_star(all_runs, expansion, hiding)):
@@ -329,4 +361,4 @@ def new_lines(ordered: Ordered, source: Source, lines: tuple[int, int]) -> tuple
     edits = ordered.arrangement.edits
     start = moved(source.line_start(first), edits)
     end = moved(source.line_start(last + 1) - 1, edits, True)
-    return ordered.source.position(start).line, ordered.source.position(end).line
+    return ordered.text.source.position(start).line, ordered.text.source.position(end).line

@@ -96,8 +96,8 @@ class Property:
 
     offered: the words that a setting of a role offers, where they are not all of the type's.
     plain: what such a setting says, in one line. shown: numbers at which its sample is shown.
-    is_order: it is no part of the layout, but says what a node is to the passes that put things in
-    order.
+    about: of one that is no part of the layout, what it says something of to the passes that put
+    things in order.
     """
 
     name: str
@@ -107,7 +107,7 @@ class Property:
     offered: tuple[str, ...] = ()
     plain: str = ""
     shown: tuple[int, ...] = ()
-    is_order: bool = False
+    about: str = ""
 
 
 _GAP = Words(("auto", "none", "space", "glued", "line"))
@@ -371,7 +371,7 @@ PROPERTIES = _table(
         "none",
         "The node is an import, of this form: a name of the sheet's own, which groups may ask for as "
         "`:name`. Forms stand in the order in which the sheet first names them.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "part",
@@ -380,7 +380,7 @@ PROPERTIES = _table(
         "What the node is in the import around it: the module that names are taken from, such a name, "
         "both in one (`path`), another name for it, or the sign for all names. `home`: in no import, "
         "the module that the file itself is of.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "writes",
@@ -388,35 +388,35 @@ PROPERTIES = _table(
         "none",
         "How an import of this form is written: a text with `{module}` and `{name}`, or `{names}` "
         "where one may take several.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "writes-alias",
         Sign(),
         "none",
         "How a name of an import with another name for it is written, with `{name}` and `{alias}`.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "wraps",
         Sign(),
         "none",
         "Two signs: the brackets that the names of an import get to stand on several lines.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "binds",
         Words(("last", "first")),
         "last",
         "Which word of its path an import without another name makes known in the file.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "moves",
         Words(("yes", "no", "first")),
         "yes",
         "Whether the import may change places with others, or must not, or stands before all of them.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "offers",
@@ -424,7 +424,7 @@ PROPERTIES = _table(
         "names",
         "What a star takes from the module of this import: the names in its file, or the files in its "
         "folder.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "star",
@@ -432,7 +432,7 @@ PROPERTIES = _table(
         "strong",
         "Whether the names that a star takes count like any other, or give way to all that are made "
         "known otherwise, and may be of no more than one module.",
-        is_order=True,
+        about="imports",
     ),
     Property(
         "exports",
@@ -441,7 +441,7 @@ PROPERTIES = _table(
         "What the node says of the names that its file offers to a star: it is one, it is a module "
         "whose names are passed on, it lists all names there are, it is such a name as a text, it holds "
         "none (`closed`); or they cannot be known.",
-        is_order=True,
+        about="exports",
     ),
     Property(
         "name",
@@ -450,7 +450,7 @@ PROPERTIES = _table(
         "What a word does here: nothing of the kind, it refers to what has this name, it makes the "
         "name known in the scope around it, it declares it as one of the top; or the node is a text "
         "(`quoted`) in which names are referred to.",
-        is_order=True,
+        about="names",
     ),
     Property(
         "scope",
@@ -459,12 +459,12 @@ PROPERTIES = _table(
         "Whether names made known in the node hide those around it; `loose`: they do so for no more "
         "than what stands in it directly. `outside`: the node stands in the scope around the one it is "
         "in, such as the name of a function.",
-        is_order=True,
+        about="names",
     ),
 )
 
 #: The properties that say nothing of the layout.
-ORDER = frozenset(name for name, prop in PROPERTIES.items() if prop.is_order)
+ORDER = frozenset(name for name, prop in PROPERTIES.items() if prop.about)
 
 #: What the node plays: names of roles, declared like a property, matched like a class in a selector.
 ROLE = "role"

@@ -1,0 +1,84 @@
+"""A flat tree in which some children of the root are replaced, without walking the rest again."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Sequence
+
+from stilo.edits import Edit
+from stilo.tree.flat import Tree
+
+
+def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | None:
+    """The tree of a text after edits that each replace whole children of the root.
+
+    old: the tree before. top: the root's new children, those in the edits looked into. size: the
+    number of the grammar's own nodes in the new text. None where that cannot be told, since the
+    grammar has nodes without text.
+    """
+    if any(len(tree.shape) != len(tree.kind) + len(tree.last_token) for tree in (old, top)):
+        return None
+    shape = [old.shape[0]]
+    kind, parent = [old.kind[0]], [-1]
+    token_node: list[int] = []
+    token_start: list[int] = []
+    token_end: list[int] = []
+    last_token: dict[int, int] = {}
+
+    def take(tree: Tree, low: int, high: int, shift: int) -> None:
+        """The nodes of tokens from `low` to `high`, further on in the text."""
+        begin, end = _node(tree, low), _node(tree, high)
+        nodes, tokens = len(kind) - begin, len(token_node) - low
+        kind.extend(tree.kind[begin:end])
+        parent.extend([p + nodes if p else 0 for p in tree.parent[begin:end]])
+        token_node.extend([n + nodes for n in tree.token_node[low:high]])
+        token_start.extend([at + shift for at in tree.token_start[low:high]])
+        token_end.extend([at + shift for at in tree.token_end[low:high]])
+        before = within = 0  # nodes with children; each ends in a sign in the shape
+        for node, last in tree.last_token.items():
+            if begin <= node < end:
+                last_token[node + nodes] = last + tokens
+                within += 1
+            elif 0 < node < begin:
+                before += 1
+        shape.extend(tree.shape[begin + before:end + before + within])
+
+    done = shift = 0
+    for edit in edits:
+        low, high = (bisect_left(old.token_start, at) for at in (edit.start, edit.end))
+        take(old, done, low, shift)
+        start = edit.start + shift
+        take(
+            top,
+            bisect_left(top.token_start, start),
+            bisect_left(top.token_start, start + len(edit.text)),
+            0,
+        )
+        done = high
+        shift += len(edit.text) - (edit.end - edit.start)
+    take(old, done, len(old.token_start), shift)
+    shape.append(-1)
+    if token_node:
+        last_token[0] = len(token_node) - 1
+    else:  # nothing is left, not even a root
+        kind.clear()
+        parent.clear()
+    return Tree(
+        top.data,
+        kind,
+        parent,
+        token_node,
+        token_start,
+        token_end,
+        last_token,
+        shape,
+        old.inner | top.inner,
+        size,
+    )
+
+
+def _node(tree: Tree, token: int) -> int:
+    """The child of the root that begins at a token, which one does; past the last, the end."""
+    if token == len(tree.token_node):
+        return len(tree.kind)
+    return tree.token_node[token - 1] + 1 if token else 1
