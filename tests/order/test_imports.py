@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import ast
 import json
+import subprocess
+import sys
 
 import pytest
 from hypothesis import given, settings
@@ -342,3 +344,35 @@ def test_a_tree_is_put_together_as_if_it_had_been_read(language: str, text: str)
     )
     assert "tree" in done.text.__dict__
     assert done.text.tree == again.tree
+
+
+SKERRY = {
+    "skerry/__init__.py": "",
+    "skerry/quay.py": "berths = {}\n",
+    "skerry/fill.py": "from skerry import quay\n\nquay.berths['north'] = 4\n",
+    "skerry/board.py": "from skerry import quay\n\nopen_berths = quay.berths['north']\n",
+}
+MATTERS = "from skerry import fill\nfrom skerry import board\n\nprint(board.open_berths)\n"
+
+
+@pytest.mark.parametrize(
+    "text, settings, works",
+    [
+        (MATTERS, "", False),
+        (MATTERS.replace("\nfrom", "  # stilo: leave\nfrom", 1), "", True),
+        (f"# stilo: leave begin\n{MATTERS}".replace("\n\n", "\n# stilo: leave end\n\n"), "", True),
+        (MATTERS, 'import.groups = ["skerry.fill", "*"]\nimport.names = "apart"\n', False),
+        (MATTERS, 'import.order = "keep"\n', True),
+    ],
+)
+def test_an_order_that_matters_is_kept_by_a_directive(
+    place, text: str, settings: str, works: bool
+) -> None:
+    """The board reads what importing `fill` has put there."""
+    order = "" if "import.order" in settings else 'import.order = "groups"\n'
+    folder = place({**SKERRY, "main.py": text, "stilo.toml": f"[python]\n{order}{settings}"})
+    result = stilo.reformat_file("main.py")
+    (folder / "main.py").write_bytes(result.data)
+    assert not stilo.reformat_file("main.py").changed
+    done = subprocess.run([sys.executable, "main.py"], capture_output=True, text=True)
+    assert (done.stdout == "4\n") == works, done.stderr

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import json
+import os
 import struct
+import subprocess
+import sys
 from zipfile import ZipFile
 
 import pytest
@@ -23,12 +27,14 @@ QUAY = {
 
 
 @pytest.fixture(autouse=True)
-def no_jdk(monkeypatch) -> None:
-    """Whatever is installed where the tests run, only what they write is found."""
+def no_jdk(monkeypatch, tmp_path_factory) -> None:
+    """Whatever is installed where the tests run, only what they write is found, and nothing kept."""
     from stilo.languages import java_catalogue
 
     monkeypatch.setenv("JAVA_HOME", "/nowhere")
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
     java_catalogue._jdk.cache_clear()
+    java_catalogue._kept.cache_clear()
 
 
 def java(place, imports: str, body: str, style: dict[str, str] = EXPAND) -> stilo.Result:
@@ -155,6 +161,24 @@ def test_jars_are_read(place) -> None:
             "import static harbour.Crane.lift;",
         ]
     )
+
+
+def test_what_was_read_off_archives_is_kept(place, tmp_path) -> None:
+    folder = place({**QUAY, "A.java": "import harbour.*;\nclass A { Crane c; }\n"})
+    (folder / "lib").mkdir()
+    with ZipFile(folder / "lib" / "harbour.jar", "w") as jar:
+        jar.writestr("harbour/Crane.class", class_file("harbour/Crane"))
+    settings = ["--set", "import.wildcards=expand", "--set", "import.libraries=lib/*.jar"]
+    call = [sys.executable, "-m", "stilo", "arrange", *settings, "A.java"]
+    where = {**os.environ, "XDG_CACHE_HOME": str(folder / "cache"), "JAVA_HOME": "/nowhere"}
+    subprocess.run(call, env=where, check=True, capture_output=True)
+    assert (folder / "A.java").read_text().startswith("import harbour.Crane;")
+    kept = next((folder / "cache" / "stilo").iterdir())
+    assert json.loads(kept.read_text())["files harbour"] == ["Crane"]
+    kept.write_text('{"files harbour": ["Winch"]}')
+    (folder / "A.java").write_text("import harbour.*;\nclass A { Crane c; Winch w; }\n")
+    subprocess.run(call, env=where, check=True, capture_output=True)
+    assert (folder / "A.java").read_text().startswith("import harbour.Winch;")
 
 
 PYTHON = {

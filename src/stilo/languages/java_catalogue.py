@@ -6,9 +6,13 @@ loaded or run. A jmod is a zip archive behind four bytes (JEP 261).
 
 from __future__ import annotations
 
+import atexit
+import hashlib
+import json
 import os
 import shutil
 import struct
+import tempfile
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from pathlib import Path
@@ -44,20 +48,53 @@ def names(module: str, offers: str, libraries: tuple[str, ...]) -> frozenset[str
     None if nothing is known of the module.
     """
     places = (*libraries, *_jdk())
-    if offers == "names":
-        found = _members(module, places)
-    else:
-        found = _types(module, places, offers == "home")
-    return found or None
+    kept, key = _kept(places), f"{offers} {module}"
+    if key not in kept:
+        if offers == "names":
+            found = _members(module, places)
+        else:
+            found = _types(module, places, offers == "home")
+        kept[key] = sorted(found)
+        kept[NEW] = []
+    return frozenset(kept[key]) or None
 
 
-def state(libraries: tuple[str, ...]) -> list[tuple[str, int, int]]:
-    """What the answers depend on: each archive with its size and time."""
-    return [
-        (place, os.stat(place).st_size, os.stat(place).st_mtime_ns)
-        for place in (*libraries, *_jdk())
-        if os.path.exists(place)
-    ]
+#: In what was kept: there is something to write.
+NEW = ""
+
+
+@lru_cache
+def _kept(places: tuple[str, ...]) -> dict[str, list[str]]:
+    """The answers of earlier runs about archives that have not changed since; written on exit.
+
+    They stand in a file of the user's cache folder, named after the archives' names, sizes and times.
+    """
+    if any(os.path.isdir(place) for place in places):
+        return {}  # a folder does not tell that something in it changed
+    from platformdirs import user_cache_path
+
+    stats = [(p, os.stat(p).st_size, os.stat(p).st_mtime_ns) for p in places if os.path.exists(p)]
+    name = hashlib.sha256(repr(stats).encode()).hexdigest()[:24]
+    path = user_cache_path("stilo", appauthor=False) / f"java-{name}.json"
+    try:
+        kept: dict[str, list[str]] = json.loads(path.read_text("utf-8"))
+    except (OSError, ValueError):
+        kept = {}
+
+    def write() -> None:
+        if kept.pop(NEW, None) is None:
+            return
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            handle, new = tempfile.mkstemp(dir=path.parent)
+            with os.fdopen(handle, "w", encoding="utf-8") as stream:
+                json.dump(kept, stream)
+            os.replace(new, path)
+        except OSError:
+            pass  # it is only slower without
+
+    atexit.register(write)
+    return kept
 
 
 @lru_cache
