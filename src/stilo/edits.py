@@ -40,13 +40,13 @@ def moved(offset: int, edits: Sequence[Edit], to_end: bool = False) -> int:
 
 
 def moved_back(offset: int, edits: Sequence[Edit]) -> int | None:
-    """Where an offset of a text was before edits led to it; None within a replacement."""
+    """Where an offset of a text was before edits led to it; None within a replacement, or at its end."""
     shift = 0
     for edit in edits:
         begin = edit.start + shift
         if offset < begin:
             break
-        if offset < begin + len(edit.text):
+        if offset <= begin + len(edit.text):
             return None
         shift += len(edit.text) - (edit.end - edit.start)
     return offset - shift

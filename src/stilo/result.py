@@ -157,12 +157,16 @@ class Result:
             at = self._ordered.place(self.source, line, column)
         found = decision_at(self._laid, self._plan, self._fitted, self._rendered, self.values, *at)
         reasons = [r.traced(self._origins(found.position)) for r in found.reasons]
+        reasons += [self._reason(setting) for setting in self._placing(found.position)]
         if self._ordered is not None:
-            asked = self.source.offset(Position(line, column or 1))
-            settings = self._ordered.asked_at(asked)
-            reasons += [self._reason(setting) for setting in settings]
             found = replace(found, position=Position(line, column or 1))
         return replace(found, reasons=tuple(reasons))
+
+    def _placing(self, position: Position) -> tuple[str, ...]:
+        """The settings that decide where the import at a place of what was laid out stands."""
+        from stilo.order.passes import placing
+
+        return placing(self._plan.tree, self.language, self.values, self._laid.offset(position))
 
     def _origins(self, position: Position) -> Mapping[str, Given]:
         """Where the settings that hold at a place of what was laid out have their values from."""

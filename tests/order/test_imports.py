@@ -227,6 +227,9 @@ def test_why_names_the_settings_and_the_new_place() -> None:
     decision = result.decision(2, 10)
     assert decision.position == (2, 10)
     assert [r.setting for r in decision.reasons if r.setting] == ["import.groups", "import.sort"]
+    settled = stilo.reformat(result.text, "python", ON)
+    assert [r.setting for r in settled.decision(1, 1).reasons] == ["import.groups", "import.sort"]
+    assert not stilo.reformat("import os\n", "python").decision(1, 1).reasons
 
 
 def test_an_unknown_word_in_groups_is_told(place, run) -> None:

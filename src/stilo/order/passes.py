@@ -123,12 +123,6 @@ class Ordered:
         at_line, at_column = self.text.source.position(offset)
         return at_line, at_column if column is not None else None
 
-    def asked_at(self, offset: int) -> tuple[str, ...]:
-        """The settings that decide on the place of the import at an offset of the old source."""
-        if any(start <= offset < end for start, end, _ in self.arrangement.places):
-            return ("import.groups", "import.sort")
-        return ()
-
 
 def put_in_order(
     text: Text,
@@ -241,6 +235,20 @@ def runs_of(
     marks = language.marks(tree, "imports")
     found = read_runs(tree, marks, comments, signs, left, MARK, headers)
     return [run for run in found if run]
+
+
+def placing(
+    tree: Tree, language: Language, values: Mapping[str, Value], offset: int
+) -> tuple[str, ...]:
+    """The settings that decide on the place of the import at an offset; none where there is none."""
+    if values.get("import.order", "keep") == "keep":
+        return ()
+    is_import = any(
+        item.start <= offset < item.end
+        for run in runs_of(tree, language)
+        for item in run
+    )
+    return ("import.groups", "import.sort") if is_import else ()
 
 
 def consulted_for_order(
