@@ -20,6 +20,7 @@ UNSEEN = (
     "import.wildcards",
     "import.prefer",
     "import.libraries",
+    "import.star-from",
 )
 
 

@@ -18,7 +18,7 @@ from stilo.order.expand import Ambiguity
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.merge import merge, written
-from stilo.order.statements import Entry, Import
+from stilo.order.statements import ALL, Entry, Import
 from stilo.sheet.properties import Value
 
 NO_STARS: Mapping[int, tuple[str, ...]] = MappingProxyType({})
@@ -111,11 +111,12 @@ def arrange(
     order: Order,
     gone: frozenset[int] = frozenset(),
     stars: Mapping[int, tuple[str, ...]] = NO_STARS,
+    covered: frozenset[int] = frozenset(),
 ) -> Arrangement:
     """Put each run of imports in order.
 
     gone: the offsets of entries that are not needed. stars: those of stars, with the names that are
-    to be written in their place.
+    to be written in their place. covered: those of names for which a star is to stand.
     """
     edits: list[Edit] = []
     changes: list[Change] = []
@@ -123,7 +124,7 @@ def arrange(
     shift = 0
     for run in runs:
         for part in _without_clashes(run):
-            found = _arrange(part, data, order, changes, gone, stars)
+            found = _arrange(part, data, order, changes, gone, stars, covered)
             if found is None:
                 continue
             edit, starts = found
@@ -158,12 +159,14 @@ def _arrange(
     changes: list[Change],
     gone: frozenset[int],
     stars: Mapping[int, tuple[str, ...]],
+    covered: frozenset[int],
 ) -> tuple[Edit, list[tuple[int, int, int]]] | None:
     """One run in order, and where its imports begin in it; nothing where it is so already."""
     headers = order.headers()
     start = _begin(run[0])
     before = len(changes)
-    kept = list(_without_unused(_without_stars(run, stars, order.name_key, changes), gone, changes))
+    named = _without_stars(run, stars, order.name_key, changes)
+    kept = list(_without_unused(_with_stars(named, covered, changes), gone, changes))
     if order.values["import.order"] == "keep" or run[0].moves == "no":
         return None if len(changes) == before else _edit(run, kept, _rows_of(kept, headers), data)
     stripped = [_without_headers(item, headers) for item in kept]
@@ -244,6 +247,25 @@ def _without_stars(
             if number < len(parts) - 1:
                 new = replace(new, trail=b"")
             found.append(replace(new, text=written(new)))
+    return found
+
+
+def _with_stars(
+    run: Sequence[Import], covered: frozenset[int], changes: list[Change]
+) -> list[Import]:
+    """The imports with one star in the place of all names of a module that are covered."""
+    found: list[Import] = []
+    done: set[tuple[str, str]] = set()
+    for item in run:
+        if not item.entries or any(entry.offset not in covered for entry in item.entries):
+            found.append(item)
+            continue
+        message = f"{_shown(item)}: a star stands for the names from {item.module}"
+        changes.append(Change(item.start, "collapsed", message, "import.star-from"))
+        if (item.form.name, item.module) not in done:
+            done.add((item.form.name, item.module))
+            star = replace(item, entries=(Entry(ALL, offset=-1),))
+            found.append(replace(star, text=written(star)))
     return found
 
 

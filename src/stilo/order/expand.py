@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from stilo.order.catalogue import FILES, HOME, Catalogue
 from stilo.order.marks import Marks
 from stilo.order.statements import ALL, Import
-from stilo.order.uses import Hiding, Name, look_up
+from stilo.order.uses import Hiding, look_up, present
 from stilo.tree.flat import Tree
 
 
@@ -29,11 +28,13 @@ class Ambiguity:
 class Expansion:
     """Offset of each star that can be replaced → the names in its place.
 
-    idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose modules nothing is known.
+    covered: offsets of names for which a star is to stand. idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose
+    modules nothing is known.
     """
 
     names: Mapping[int, tuple[str, ...]]
     idle: frozenset[int] = frozenset()
+    covered: frozenset[int] = frozenset()
     ambiguous: tuple[Ambiguity, ...] = ()
     unknown: tuple[Import, ...] = ()
 
@@ -42,16 +43,17 @@ def expand(
     runs: Iterable[Sequence[Import]],
     tree: Tree,
     marks: Marks,
-    top: Marks,
     hiding: Hiding,
     catalogue: Catalogue,
-    implicit: Sequence[str],
+    inner: frozenset[str],
+    implicit: frozenset[str],
     prefer: Sequence[str],
 ) -> Expansion:
     """Find out what the stars of a file stand for.
 
-    marks, top: what the sheet says of names, and of imports. implicit: modules whose names are known in every file. prefer: whole paths that are meant
-    wherever there is a choice.
+    marks: what the sheet says of names. inner, implicit: names that the file's own module, and those
+    known everywhere, offer before any weak star. prefer: whole paths that are meant wherever there
+    is a choice.
     """
     items = [item for run in runs for item in run]
     stars = [item for item in items if any(entry.name == ALL for entry in item.entries)]
@@ -65,10 +67,11 @@ def expand(
             offered[item.start] = found
     words = frozenset[str]().union(*offered.values())
     if not words:
-        return Expansion({}, frozenset(), (), tuple(unknown))
+        return Expansion({}, unknown=tuple(unknown))
     inside = sorted((item.start, item.end) for item in items)
-    names = look_up(_present(words, tree), inside, tree, marks, hiding)
-    hidden = _hidden(items, names, tree, top, catalogue, implicit)
+    names = look_up(present(words, tree), inside, tree, marks, hiding)
+    hidden = inner | implicit | {name for item in items for name, _ in item.bindings()}
+    hidden |= {name for name, found in names.items() if found.is_bound_at_top}
     by_name: dict[str, list[Import]] = {}
     for item in stars:
         for name in offered.get(item.start, ()):
@@ -96,31 +99,25 @@ def expand(
     return Expansion(
         {offsets[start]: tuple(sorted(found)) for start, found in taken.items() if found},
         frozenset(offsets[start] for start in idle),
-        tuple(ambiguous),
-        tuple(unknown),
+        ambiguous=tuple(ambiguous),
+        unknown=tuple(unknown),
     )
 
 
-def _present(words: frozenset[str], tree: Tree) -> set[str]:
-    """Those of some words that stand anywhere in the text."""
-    return set(words.intersection(re.findall(r"\w+", tree.data.decode())))
+def known_here(tree: Tree, top: Marks, catalogue: Catalogue) -> frozenset[str]:
+    """The names that the module a file is of makes known in it, where the file says which that is.
 
-
-def _hidden(
-    items: Sequence[Import],
-    names: Mapping[str, Name],
-    tree: Tree,
-    top: Marks,
-    catalogue: Catalogue,
-    implicit: Sequence[str],
-) -> set[str]:
-    """Names that other imports, the file, or its own module make known before any star does."""
-    hidden = {name for item in items for name, _ in item.bindings()}
-    hidden |= {name for name, found in names.items() if found.is_bound_at_top}
-    for module in implicit:
-        hidden |= catalogue.names(module, FILES) or frozenset()
+    top: what the sheet says of imports.
+    """
+    found: frozenset[str] = frozenset()
     for node in top.children(0):
         for child in top.children(node):
             if top.word(child, "part") == "home":
-                hidden |= catalogue.names("".join(tree.text(child).split()), HOME) or frozenset()
-    return hidden
+                module = "".join(tree.text(child).split())
+                found |= catalogue.names(module, HOME) or frozenset()
+    return found
+
+
+def known_everywhere(modules: Sequence[str], catalogue: Catalogue) -> frozenset[str]:
+    """The names of modules that every file knows."""
+    return frozenset[str]().union(*(catalogue.names(m, FILES) or () for m in modules))

@@ -12,7 +12,8 @@ from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
 from stilo.order.arrange import Arrangement, Order, arrange
 from stilo.order.catalogue import Catalogue
-from stilo.order.expand import Expansion, expand
+from stilo.order.collapse import collapse
+from stilo.order.expand import Expansion, expand, known_everywhere, known_here
 from stilo.order.groups import Known, parts
 from stilo.order.project import Project
 from stilo.order.statements import ALL, Import, read_runs
@@ -27,14 +28,14 @@ if TYPE_CHECKING:
     import tree_sitter
 
 #: The settings that turn passes on, each by any value but `keep`.
-PASSES = ("import.order", "import.unused", "import.wildcards")
+PASSES = ("import.order", "import.unused", "import.wildcards", "import.star-from")
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
 
 
 def is_wanted(values: Mapping[str, Value]) -> bool:
     """Whether a style asks for any of these passes."""
-    return any(values.get(name, "keep") != "keep" for name in PASSES)
+    return any(values.get(name, "keep") not in ("keep", 0) for name in PASSES)
 
 
 @dataclass(frozen=True)
@@ -144,7 +145,9 @@ def put_in_order(
     before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
     gone, expansion = _looked_up(chosen, before, text, values, project)
-    arrangement = arrange(chosen, source.data, order, gone, expansion.names)
+    arrangement = arrange(
+        chosen, source.data, order, gone, expansion.names, expansion.covered - gone
+    )
     arrangement = replace(arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown)
     if not arrangement.edits:
         is_silent = not (expansion.ambiguous or expansion.unknown)
@@ -180,7 +183,14 @@ def _wanted(
         for entry in item.entries
         for name in expansion.names.get(entry.offset, ())
     }
-    return taken | _said(before, gone | expansion.names.keys())
+    starred = {
+        (item.form.name, item.module, ALL, "")
+        for run in before
+        for item in run
+        if any(entry.offset in expansion.covered - gone for entry in item.entries)
+    }
+    said = _said(before, gone | expansion.names.keys() | expansion.covered)
+    return taken | starred | said
 
 
 def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
@@ -293,7 +303,7 @@ def _looked_up(
     """What the whole text says of the chosen runs: the offsets of entries that are to go, since
     nothing refers to them, and what stars stand for."""
     nothing = frozenset[int](), Expansion({})
-    wanted = [values[name] != "keep" for name in ("import.unused", "import.wildcards")]
+    wanted = [values[name] not in ("keep", 0) for name in PASSES[1:]]
     language = text.language
     if not any(wanted) or not chosen or language.passes_on(text.source.name):
         return nothing
@@ -304,12 +314,22 @@ def _looked_up(
         return nothing
     offsets = {entry.offset for run in chosen for item in run for entry in item.entries}
     expansion = Expansion({})
-    if wanted[1] and project is not None:
+    if any(wanted[1:]) and project is not None:
         catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
-        prefer = parts(str(values["import.prefer"]))
-        top = language.marks(tree, "imports")
-        expansion = expand(all_runs, tree, marks, top, hiding, catalogue, language.implicit, prefer)
-        names = {at: found for at, found in expansion.names.items() if at in offsets}
+        inner = known_here(tree, language.marks(tree, "imports"), catalogue)
+        implicit = known_everywhere(language.implicit, catalogue)
+        least = int(values["import.star-from"])
+        if wanted[1]:
+            prefer = parts(str(values["import.prefer"]))
+            expansion = expand(all_runs, tree, marks, hiding, catalogue, inner, implicit, prefer)
+        if least:
+            covered = collapse(all_runs, tree, marks, hiding, catalogue, inner, implicit, least)
+            expansion = replace(expansion, covered=covered & offsets)
+        names = {
+            at: found
+            for at, found in expansion.names.items()
+            if at in offsets and not 0 < least <= len(found)
+        }
         expansion = replace(expansion, names=names)
     if not wanted[0] or (not is_bold and _has_star(all_runs, expansion, hiding)):
         return frozenset(), expansion

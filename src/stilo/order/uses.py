@@ -129,6 +129,11 @@ def look_up(
     return names
 
 
+def present(words: frozenset[str], tree: Tree) -> set[str]:
+    """Those of some words that stand anywhere in a text."""
+    return set(words.intersection(re.findall(r"\w+", tree.data.decode())))
+
+
 def _keep_like(names: Mapping[str, Name], text: str) -> None:
     """Keep names that some word outside ASCII may stand for."""
     import unicodedata
