@@ -1,6 +1,8 @@
 """Turn the imports of Java files into stars, and have Stilo find the single types again.
 
     python bench/import_stars.py SOURCE_FOLDER --module java.base --under java/util/concurrent --limit 200
+    python bench/import_stars.py … --set import.star-from=3       # no stars and back, but this, compiled
+    python bench/import_stars.py … --set import.qualified=shorten
 
 SOURCE_FOLDER holds a module's sources (for the JDK: the folder java.base of its src.zip). Every
 `import a.b.C;` becomes `import a.b.*;`, every static one alike. Stilo replaces the stars; the
@@ -16,6 +18,7 @@ import argparse
 import re
 import sys
 import tempfile
+from collections import Counter
 from pathlib import Path
 
 import stilo
@@ -65,6 +68,13 @@ def main() -> int:
     parser.add_argument("--limit", type=int, default=200)
     parser.add_argument("--javac", default="javac")
     parser.add_argument("--prefer", action="store_true")
+    parser.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="NAME=VALUE",
+        help="instead of stars and back: lay imports out so, and compile",
+    )
     arguments = parser.parse_args()
     root: Path = arguments.folder.resolve()
     files = [
@@ -77,6 +87,7 @@ def main() -> int:
     ][
         :arguments.limit
     ]
+    counts: Counter[str] = Counter()
     same = stars = names = ambiguous = in_comments = 0
     with tempfile.TemporaryDirectory() as scratch:
         sides = {name: Path(scratch) / name for name in ("original", "back")}
@@ -89,19 +100,22 @@ def main() -> int:
             if arguments.prefer:
                 paths = [m[2] + b"." + m[3] for m in IMPORT.finditer(data)]
                 style["import.prefer"] = b" | ".join(paths).decode()
-            asked = starred(data)
+            asked = data if arguments.set else starred(data)
+            if arguments.set:
+                style = {"import.order": "groups", **dict(i.split("=", 1) for i in arguments.set)}
             target = sides["back"] / file
             found = stilo.Styles(style, "default", "java").of(target)
             back = stilo.reformat_styled(asked, found, name=str(target), only_order=True)
             stars += len(imports(asked))
             names += len(imports(back.data))
+            counts += back.order_counts
             for unclear in back.ambiguities:
                 ambiguous += 1
                 print(f"ambiguous: {file}: {unclear.name}: {', '.join(unclear.candidates)}")
             if in_code(back.data) == in_code(used.data):
                 same += 1
                 in_comments += len(imports(back.data) ^ imports(used.data))
-            elif not back.ambiguities:
+            elif not back.ambiguities and not arguments.set:
                 more = sorted(in_code(back.data) - in_code(used.data))
                 less = sorted(in_code(used.data) - in_code(back.data))
                 print(f"differs: {file}: too many {more}, missing {less}")
@@ -119,6 +133,10 @@ def main() -> int:
         classes[0].get(p) != classes[1].get(p)
         for p in classes[0].keys() | classes[1].keys()
     )
+    if arguments.set:
+        told = ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))
+        print(f"files: {len(files)}, {told}, classes: {len(classes[0])}, differing: {differing}")
+        return 1 if differing else 0
     print(
         f"files: {len(files)}, stars: {stars}, imports found again: {names}, same as in the source: "
         f"{same}, other imports for comments or of the own package: {in_comments}, ambiguous names: {ambiguous}, classes: {len(classes[0])}, differing: {differing}"

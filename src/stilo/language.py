@@ -166,14 +166,9 @@ class Language:
             known = Parts((*self.import_forms, *CLASSES))
             groups = replace(self.settings["import.groups"], type=known)
             self.settings["import.groups"] = groups
-        #: The kinds that may be imports.
-        self.import_kinds: frozenset[int] = frozenset[int]().union(
-            *(
-                rule.selector.compounds[-1].possible_kinds() or frozenset()
-                for _, rule in self._order_rules
-                if any(d.name == "import" for d in rule.declarations)
-            )
-        )
+        #: The kinds that may be imports, and those that may be names with their modules' paths.
+        self.import_kinds = self._kinds_with("import")
+        self.qualified_kinds = self._kinds_with("qualified")
         self._order: dict[str, tuple[Cascade, Steps]] = {}
         for about in sorted({PROPERTIES[name].about for name in ORDER}):
             chosen = [
@@ -262,6 +257,16 @@ class Language:
                 raise BadSetting(origin, name, str(given), str(setting.type))
             values[name] = value
         return values
+
+    def _kinds_with(self, name: str) -> frozenset[int]:
+        """The kinds of nodes for which some rule declares a property of order."""
+        return frozenset[int]().union(
+            *(
+                rule.selector.compounds[-1].possible_kinds() or frozenset()
+                for _, rule in self._order_rules
+                if any(d.name == name for d in rule.declarations)
+            )
+        )
 
     def marks(self, tree: Tree, about: str) -> Marks:
         """What the sheet says of a tree's nodes: of `imports`, `names` or `exports`."""

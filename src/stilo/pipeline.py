@@ -221,7 +221,7 @@ def reformat_source(
     if only_order:
         runs = ordered.new_runs() if ordered is not None else ()
         ranges = [_touched(source, planned, fitted, run) for run in runs]
-        touched = [token for tokens in ranges for token in tokens]
+        touched = sorted({token for tokens in ranges for token in tokens})
     elif lines is not None:
         touched = _touched(source, planned, fitted, lines)
     if touched is None:

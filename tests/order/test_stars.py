@@ -281,3 +281,38 @@ def test_stars_are_kept_from_the_same_number_of_names_on(place) -> None:
         == ["import line.deck.Lane;", "import line.quay.Tide;",]
     )
     assert not java(place, "import line.quay.*;", "Berth l; Tide t;", style).changed
+
+
+SHORTEN = {"import.qualified": "shorten", "import.order": "groups"}
+
+
+@pytest.mark.parametrize(
+    "imports, body, after, code",
+    [
+        (["deck.Lane"], "line.quay.Berth b;", ["deck.Lane", "quay.Berth"], "Berth b;"),
+        (
+            ["deck.Lane"],
+            "Object o = line.quay.Berth.at(new line.quay.Berth[1]);",
+            ["deck.Lane", "quay.Berth"],
+            "Object o = Berth.at(new Berth[1]);",
+        ),
+        (["quay.Tide"], "line.quay.Tide t;", ["quay.Tide"], "Tide t;"),
+        # Two of one name, one that means something else, one that stands for a variable, one unknown.
+        (["deck.Lane"], "line.quay.Berth b; line.deck.Berth c;", None, None),
+        (["deck.Berth"], "line.quay.Berth b; Berth c;", None, None),
+        (["deck.Lane"], "line.quay.Berth b; class Berth {}", None, None),
+        (["deck.Lane"], "int line = 1; Object o = line.quay.Berth;", None, None),
+        (["deck.Lane"], "line.quay.Nothing b;", None, None),
+        (["deck.Lane"], "/** {@link Berth} */ line.quay.Berth b;", None, None),
+        ([], "line.quay.Berth b;", None, None),
+    ],
+)
+def test_paths_in_code_are_shortened(
+    place, imports: list[str], body: str, after: list[str] | None, code: str | None
+) -> None:
+    written = "\n".join(f"import line.{name};" for name in imports)
+    result = java(place, written, body, SHORTEN)
+    assert imports_of(result) == [f"import line.{name};" for name in after or imports]
+    assert (code or body) in result.text.replace("    ", "").replace("\n", " ")
+    if after:
+        assert result.order_counts["shortened"]

@@ -14,10 +14,12 @@ from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from stilo.edits import Edit
+from stilo.order.catalogue import FILES
 from stilo.order.expand import Ambiguity
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.merge import merge, written
+from stilo.order.shorten import Shortened
 from stilo.order.statements import ALL, Entry, Import
 from stilo.sheet.properties import Value
 
@@ -112,26 +114,66 @@ def arrange(
     gone: frozenset[int] = frozenset(),
     stars: Mapping[int, tuple[str, ...]] = NO_STARS,
     covered: frozenset[int] = frozenset(),
+    shortened: Shortened = Shortened(),
 ) -> Arrangement:
     """Put each run of imports in order.
 
     gone: the offsets of entries that are not needed. stars: those of stars, with the names that are
-    to be written in their place. covered: those of names for which a star is to stand.
+    to be written in their place. covered: those of names for which a star is to stand. shortened: paths
+    to cut, and what is to be imported for that, by the first import of the same form.
     """
-    edits: list[Edit] = []
     changes: list[Change] = []
-    places: list[tuple[int, int, int]] = []
-    shift = 0
+    done: list[tuple[Edit, list[tuple[int, int, int]]]] = []
+    for path in shortened.paths:
+        message = f"{path.module}.{path.name} may be written {path.name}"
+        changes.append(Change(path.start, "shortened", message, "import.qualified"))
+        done.append((Edit(path.start, path.end, b""), []))
+    added = list(shortened.added)
     for run in runs:
         for part in _without_clashes(run):
-            found = _arrange(part, data, order, changes, gone, stars, covered)
-            if found is None:
-                continue
-            edit, starts = found
-            edits.append(edit)
-            places += [(a, b, at + edit.start + shift) for a, b, at in starts]
-            shift += len(edit.text) - (edit.end - edit.start)
+            new = _added(part, added)
+            found = _arrange(part, new, data, order, changes, gone, stars, covered)
+            if found is not None:
+                done.append(found)
+    places: list[tuple[int, int, int]] = []
+    shift = 0
+    for edit, starts in sorted(done, key=lambda pair: pair[0].start):
+        places += [(a, b, at + edit.start + shift) for a, b, at in starts]
+        shift += len(edit.text) - (edit.end - edit.start)
+    edits = sorted((edit for edit, _ in done), key=lambda edit: edit.start)
     return Arrangement(tuple(edits), tuple(sorted(changes)), order.headers(), tuple(places))
+
+
+def is_model(item: Import) -> bool:
+    """Whether an import of a name of a module can be written by this one."""
+    return item.form.offers == FILES and bool(item.form.writes) and not item.form.takes_many
+
+
+def _added(run: Sequence[Import], added: list[tuple[str, str]]) -> list[Import]:
+    """Imports of what is to be added, if there is one of their form in a run to write them by."""
+    model = next(filter(is_model, run), None)
+    if model is None:
+        return []
+    new = [
+        replace(
+            model,
+            module=module,
+            entries=(Entry(name, offset=-1),),
+            lead=b"",
+            heading=b"",
+            trail=b"",
+            head=(),
+            blank=0,
+            start=run[-1].end,
+            end=run[-1].end,
+            paragraph=run[-1].paragraph,
+            source=len(run) + number,
+            rest=run[-1].rest,
+        )
+        for number, (module, name) in enumerate(added)
+    ]
+    added.clear()
+    return [replace(item, text=written(item)) for item in new]
 
 
 def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
@@ -154,6 +196,7 @@ def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
 
 def _arrange(
     run: list[Import],
+    new: list[Import],
     data: bytes,
     order: Order,
     changes: list[Change],
@@ -161,14 +204,15 @@ def _arrange(
     stars: Mapping[int, tuple[str, ...]],
     covered: frozenset[int],
 ) -> tuple[Edit, list[tuple[int, int, int]]] | None:
-    """One run in order, and where its imports begin in it; nothing where it is so already."""
+    """One run in order, with new imports, and where its own begin in it; nothing where it is so already."""
     headers = order.headers()
     start = _begin(run[0])
     before = len(changes)
     named = _without_stars(run, stars, order.name_key, changes)
-    kept = list(_without_unused(_with_stars(named, covered, changes), gone, changes))
+    kept = [*_without_unused(_with_stars(named, covered, changes), gone, changes), *new]
     if order.values["import.order"] == "keep" or run[0].moves == "no":
-        return None if len(changes) == before else _edit(run, kept, _rows_of(kept, headers), data)
+        is_same = len(changes) == before and not new
+        return None if is_same else _edit(run, kept, _rows_of(kept, headers), data)
     stripped = [_without_headers(item, headers) for item in kept]
     merged = merge(stripped, order.values)
     group_of = {id(item): order.group(item) for item in merged.imports}
@@ -193,12 +237,12 @@ def _arrange(
                 item.start, "sorted", f"{_shown(item)}: its names are not in order", "import.sort"
             )
         )
-    for item, other in _moved(wanted):
+    for item, other in _moved([item for item in wanted if item.start < item.end]):
         setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
         where = f"before {_shown(other)}" if other else "behind the others"
         message = f"{_shown(item)} belongs {where}"
         changes.append(Change(item.start, "moved", message, setting or "import.groups"))
-    if len(changes) == before:
+    if len(changes) == before and not new:
         changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
     return _edit(run, wanted, rows, data)
 

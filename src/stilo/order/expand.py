@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from stilo.order.catalogue import FILES, HOME, Catalogue
 from stilo.order.marks import Marks
+from stilo.order.shorten import Shortened
 from stilo.order.statements import ALL, Import
 from stilo.order.uses import Hiding, look_up, present
 from stilo.tree.flat import Tree
@@ -28,13 +29,15 @@ class Ambiguity:
 class Expansion:
     """Offset of each star that can be replaced → the names in its place.
 
-    covered: offsets of names for which a star is to stand. idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose
+    covered: offsets of names for which a star is to stand. shortened: paths in the code that are to be
+    cut down to their names. idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose
     modules nothing is known.
     """
 
     names: Mapping[int, tuple[str, ...]]
     idle: frozenset[int] = frozenset()
     covered: frozenset[int] = frozenset()
+    shortened: Shortened = Shortened()
     ambiguous: tuple[Ambiguity, ...] = ()
     unknown: tuple[Import, ...] = ()
 

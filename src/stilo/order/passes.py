@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -10,12 +11,13 @@ from typing import TYPE_CHECKING
 from stilo.edits import Edit, apply_edits, composed, moved
 from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
-from stilo.order.arrange import Arrangement, Order, arrange
-from stilo.order.catalogue import Catalogue
+from stilo.order.arrange import Arrangement, Order, arrange, is_model
+from stilo.order.catalogue import FILES, Catalogue
 from stilo.order.collapse import collapse
 from stilo.order.expand import Expansion, expand, known_everywhere, known_here
 from stilo.order.groups import Known, parts
 from stilo.order.project import Project
+from stilo.order.shorten import Path, Shortened, shorten
 from stilo.order.statements import ALL, Import, read_runs
 from stilo.order.uses import Hiding, hides, unused
 from stilo.sheet.properties import Value
@@ -28,7 +30,13 @@ if TYPE_CHECKING:
     import tree_sitter
 
 #: The settings that turn passes on, each by any value but `keep`.
-PASSES = ("import.order", "import.unused", "import.wildcards", "import.star-from")
+PASSES = (
+    "import.order",
+    "import.unused",
+    "import.wildcards",
+    "import.star-from",
+    "import.qualified"
+)
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
 
@@ -62,8 +70,8 @@ class Text:
             self.parsed, self.source.data, language.whole, language.import_kinds
         )
 
-    def edited(self, edits: Sequence[Edit]) -> Text | None:
-        """The text after edits of `source.data` that replace whole children of the root.
+    def edited(self, edits: Sequence[Edit], is_of_top: bool = True) -> Text | None:
+        """The text after edits of `source.data`; is_of_top: each replaces whole children of the root.
 
         None if it does not parse. This one's own trees, if they were not asked for, are lost.
         """
@@ -75,7 +83,7 @@ class Text:
         if again is None:
             return None
         text = Text(new, again, self.language)
-        if "tree" in self.__dict__ and not self.language.wants_fields:
+        if "tree" in self.__dict__ and is_of_top and not self.language.wants_fields:
             tree = spliced(self.tree, text.top, edits, again.root_node.descendant_count)
             if tree is not None:
                 text.__dict__["tree"] = tree
@@ -145,8 +153,15 @@ def put_in_order(
     before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
     gone, expansion = _looked_up(chosen, before, text, values, project)
+    shortened = expansion.shortened
+    if shortened.added and not any(is_model(item) for run in chosen for item in run):
+        known = tuple(p for p in shortened.paths if (p.module, p.name) not in shortened.added)
+        shortened = Shortened(known)
+    if lines is not None:
+        shortened = Shortened()
+    expansion = replace(expansion, shortened=shortened)
     arrangement = arrange(
-        chosen, source.data, order, gone, expansion.names, expansion.covered - gone
+        chosen, source.data, order, gone, expansion.names, expansion.covered - gone, shortened
     )
     arrangement = replace(arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown)
     if not arrangement.edits:
@@ -154,12 +169,14 @@ def put_in_order(
         return None if is_silent else Ordered(text, arrangement, ())
     end = b"\r\n" if source.has_crlf else b"\n"
     edits = raw_edits(source, arrangement.edits, end)
-    new = text.edited(arrangement.edits)
+    new = text.edited(arrangement.edits, not shortened.paths)
     if new is None:
         raise _unsafe(arrangement, source)
     left = read_directives(new.top, new.source, language, values).left
     after = runs_of(new.top, language, left, order.headers())
     is_same = _said(after) == _wanted(before, gone, expansion)
+    if shortened.paths:
+        is_same &= _code(text.tree, before, shortened.paths) == _code(new.tree, after, ())
     comments = [_comments(top, language, order.headers()) for top in (text.top, new.top)]
     if not is_same or comments[0] != comments[1]:
         raise _unsafe(arrangement, source)
@@ -190,7 +207,24 @@ def _wanted(
         if any(entry.offset in expansion.covered - gone for entry in item.entries)
     }
     said = _said(before, gone | expansion.names.keys() | expansion.covered)
-    return taken | starred | said
+    forms = {item.form.name for run in before for item in run if item.form.offers == FILES}
+    added = {(f, module, name, "") for f in forms for module, name in expansion.shortened.added}
+    return taken | starred | said | added
+
+
+def _code(tree: Tree, runs: Iterable[Iterable[Import]], paths: Sequence[Path]) -> list[bytes]:
+    """The tokens that are in no import, without what is cut from paths."""
+    spans = sorted(
+        [(item.start, item.end) for run in runs for item in run]
+        + [(path.start, path.end) for path in paths]
+    )
+    starts = [start for start, _ in spans]
+    kept = []
+    for text, at in zip(tree.texts, tree.token_start):
+        number = bisect_right(starts, at) - 1
+        if number < 0 or at >= spans[number][1]:
+            kept.append(text)
+    return kept
 
 
 def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
@@ -325,6 +359,20 @@ def _looked_up(
         if least:
             covered = collapse(all_runs, tree, marks, hiding, catalogue, inner, implicit, least)
             expansion = replace(expansion, covered=covered & offsets)
+        if wanted[3]:
+            expansion = replace(
+                expansion,
+                shortened=shorten(
+                    all_runs,
+                    tree,
+                    marks,
+                    language.qualified_kinds,
+                    hiding,
+                    catalogue,
+                    inner,
+                    implicit,
+                ),
+            )
         names = {
             at: found
             for at, found in expansion.names.items()

@@ -435,6 +435,13 @@ PROPERTIES = _table(
         about="imports",
     ),
     Property(
+        "qualified",
+        _YES,
+        "no",
+        "Whether the node may be a name with the whole path of its module before it.",
+        about="names",
+    ),
+    Property(
         "exports",
         Words(("none", "yes", "star", "list", "listed", "closed", "unknown")),
         "none",
