@@ -334,7 +334,8 @@ def test_the_same_from_any_order(pair: tuple[list[str], list[str]]) -> None:
     ],
 )
 def test_a_tree_is_put_together_as_if_it_had_been_read(language: str, text: str) -> None:
-    from stilo.order.passes import Text, put_in_order
+    from stilo.order.passes import put_in_order
+    from stilo.order.text import Text
     from stilo.source import Source
 
     spoken = stilo.load_language(language)

@@ -7,55 +7,20 @@ was changed, import by import. The layout follows, on the new text.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from types import MappingProxyType
-from typing import Any, NamedTuple
+from typing import Any
 
 from stilo.edits import Edit
-from stilo.order.catalogue import FILES
-from stilo.order.expand import Ambiguity
+from stilo.order.changes import Arrangement, Change, shown
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.merge import merge, written
+from stilo.order.rewrite import added_to, with_stars, without_stars, without_unused
 from stilo.order.shorten import Shortened
-from stilo.order.statements import ALL, Entry, Import
+from stilo.order.statements import Import
 from stilo.sheet.properties import Value
-
-NO_STARS: Mapping[int, tuple[str, ...]] = MappingProxyType({})
-
-
-class Change(NamedTuple):
-    """What becomes of one import: offset in the source, what (a word for counts), a message, and the
-    setting that asks for it."""
-
-    offset: int
-    what: str
-    message: str
-    setting: str
-
-
-@dataclass(frozen=True)
-class Arrangement:
-    """Edits of a text (offsets in `Source.data`), and the changes that they are for.
-
-    headers: the comments that the style sets above groups; they come and go. places: start and end
-    of imports in the text, and the offset of each in the new one. ambiguous, unknown: why stars
-    stay: names that several modules offer, and imports from modules of which nothing is known.
-    """
-
-    edits: tuple[Edit, ...] = ()
-    changes: tuple[Change, ...] = ()
-    headers: frozenset[bytes] = frozenset()
-    places: tuple[tuple[int, int, int], ...] = ()
-    ambiguous: tuple[Ambiguity, ...] = ()
-    unknown: tuple[Import, ...] = ()
-
-    @property
-    def counts(self) -> Counter[str]:
-        """How many imports were moved, merged, …"""
-        return Counter(change.what for change in self.changes)
 
 
 @dataclass(frozen=True)
@@ -112,7 +77,7 @@ def arrange(
     data: bytes,
     order: Order,
     gone: frozenset[int] = frozenset(),
-    stars: Mapping[int, tuple[str, ...]] = NO_STARS,
+    stars: Mapping[int, tuple[str, ...]] = MappingProxyType({}),
     covered: frozenset[int] = frozenset(),
     shortened: Shortened = Shortened(),
 ) -> Arrangement:
@@ -131,7 +96,7 @@ def arrange(
     added = list(shortened.added)
     for run in runs:
         for part in _without_clashes(run):
-            new = _added(part, added)
+            new = added_to(part, added)
             found = _arrange(part, new, data, order, changes, gone, stars, covered)
             if found is not None:
                 done.append(found)
@@ -142,38 +107,6 @@ def arrange(
         shift += len(edit.text) - (edit.end - edit.start)
     edits = sorted((edit for edit, _ in done), key=lambda edit: edit.start)
     return Arrangement(tuple(edits), tuple(sorted(changes)), order.headers(), tuple(places))
-
-
-def is_model(item: Import) -> bool:
-    """Whether an import of a name of a module can be written by this one."""
-    return item.form.offers == FILES and bool(item.form.writes) and not item.form.takes_many
-
-
-def _added(run: Sequence[Import], added: list[tuple[str, str]]) -> list[Import]:
-    """Imports of what is to be added, if there is one of their form in a run to write them by."""
-    model = next(filter(is_model, run), None)
-    if model is None:
-        return []
-    new = [
-        replace(
-            model,
-            module=module,
-            entries=(Entry(name, offset=-1),),
-            lead=b"",
-            heading=b"",
-            trail=b"",
-            head=(),
-            blank=0,
-            start=run[-1].end,
-            end=run[-1].end,
-            paragraph=run[-1].paragraph,
-            source=len(run) + number,
-            rest=run[-1].rest,
-        )
-        for number, (module, name) in enumerate(added)
-    ]
-    added.clear()
-    return [replace(item, text=written(item)) for item in new]
 
 
 def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
@@ -208,8 +141,8 @@ def _arrange(
     headers = order.headers()
     start = _begin(run[0])
     before = len(changes)
-    named = _without_stars(run, stars, order.name_key, changes)
-    kept = [*_without_unused(_with_stars(named, covered, changes), gone, changes), *new]
+    named = without_stars(run, stars, order.name_key, changes)
+    kept = [*without_unused(with_stars(named, covered, changes), gone, changes), *new]
     if order.values["import.order"] == "keep" or run[0].moves == "no":
         is_same = len(changes) == before and not new
         return None if is_same else _edit(run, kept, _rows_of(kept, headers), data)
@@ -223,24 +156,24 @@ def _arrange(
     if b"".join(rows) == b"".join(_rows_of(run, headers)):
         return None
     for item, entry in merged.twice:
-        message = f"{_shown(item)} says twice what is imported: {entry.name}"
+        message = f"{shown(item)} says twice what is imported: {entry.name}"
         changes.append(Change(entry.offset, "merged", message, "import.order"))
     for item in merged.joined:
-        message = f"{_shown(item)} belongs with the other import from {item.module}"
+        message = f"{shown(item)} belongs with the other import from {item.module}"
         changes.append(Change(item.start, "merged", message, "import.names"))
     for item in merged.parted:
-        message = f"{_shown(item)} belongs on lines of its own, name by name"
+        message = f"{shown(item)} belongs on lines of its own, name by name"
         changes.append(Change(item.start, "divided", message, "import.names"))
     for item in merged.unsorted:
         changes.append(
             Change(
-                item.start, "sorted", f"{_shown(item)}: its names are not in order", "import.sort"
+                item.start, "sorted", f"{shown(item)}: its names are not in order", "import.sort"
             )
         )
     for item, other in _moved([item for item in wanted if item.start < item.end]):
         setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
-        where = f"before {_shown(other)}" if other else "behind the others"
-        message = f"{_shown(item)} belongs {where}"
+        where = f"before {shown(other)}" if other else "behind the others"
+        message = f"{shown(item)} belongs {where}"
         changes.append(Change(item.start, "moved", message, setting or "import.groups"))
     if len(changes) == before and not new:
         changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
@@ -263,94 +196,6 @@ def _edit(
     if not rows and data[end : end + 1] == b"\n":
         end += 1  # the line goes with all that stood on it
     return Edit(start, end, b"".join(rows)), places
-
-
-def _without_stars(
-    run: Sequence[Import],
-    stars: Mapping[int, tuple[str, ...]],
-    key: Key,
-    changes: list[Change],
-) -> list[Import]:
-    """The imports with names in the place of stars, as many as there are."""
-    found: list[Import] = []
-    for item in run:
-        star = next((e for e in item.entries if e.offset in stars), None)
-        if star is None or not item.form.writes:
-            found.append(item)
-            continue
-        names = sorted(stars[star.offset], key=key)
-        shown = ", ".join(names[:5]) + (", …" if len(names) > 5 else "")
-        message = f"{_shown(item)} stands for {shown}"
-        changes.append(Change(star.offset, "expanded", message, "import.wildcards"))
-        entries = tuple(Entry(name, offset=-1) for name in names)
-        parts = [entries] if item.form.takes_many else [(entry,) for entry in entries]
-        for number, part in enumerate(parts):
-            new = replace(item, entries=part)
-            if number:
-                new = replace(new, lead=b"", heading=b"", blank=0, is_crowded=False)
-            if number < len(parts) - 1:
-                new = replace(new, trail=b"")
-            found.append(replace(new, text=written(new)))
-    return found
-
-
-def _with_stars(
-    run: Sequence[Import], covered: frozenset[int], changes: list[Change]
-) -> list[Import]:
-    """The imports with one star in the place of all names of a module that are covered."""
-    found: list[Import] = []
-    done: set[tuple[str, str]] = set()
-    for item in run:
-        if not item.entries or any(entry.offset not in covered for entry in item.entries):
-            found.append(item)
-            continue
-        message = f"{_shown(item)}: a star stands for the names from {item.module}"
-        changes.append(Change(item.start, "collapsed", message, "import.star-from"))
-        if (item.form.name, item.module) not in done:
-            done.add((item.form.name, item.module))
-            star = replace(item, entries=(Entry(ALL, offset=-1),))
-            found.append(replace(star, text=written(star)))
-    return found
-
-
-def _without_unused(
-    run: Sequence[Import], gone: frozenset[int], changes: list[Change]
-) -> Iterator[Import]:
-    """The imports without what is not needed; what heads a paragraph stays with the rest of it."""
-    heading, paragraph, blank = b"", -1, 0
-    for at, item in enumerate(run):
-        entries = tuple(entry for entry in item.entries if entry.offset not in gone)
-        has_heir = any(
-            later.paragraph == item.paragraph and any(e.offset not in gone for e in later.entries)
-            for later in run[at + 1:]
-        )
-        is_written = item.is_plain and item.form.takes_many
-        if (
-            len(entries) < len(item.entries)
-            and (is_written if entries else has_heir or not item.heading)
-        ):
-            for entry in item.entries:
-                if entry not in entries:
-                    message = f"{_shown(item)}: nothing refers to {entry.alias or entry.name}"
-                    changes.append(Change(entry.offset, "removed", message, "import.unused"))
-            if not entries:
-                blank = max(blank, item.blank)
-                if item.heading:
-                    heading, paragraph = item.heading, item.paragraph
-                continue
-            item = replace(item, entries=entries)
-            item = replace(item, text=written(item))
-        if heading and item.paragraph == paragraph:
-            item = replace(item, heading=heading)
-            heading = b""
-        yield replace(item, blank=max(blank, item.blank))
-        blank = 0
-
-
-def _shown(item: Import) -> str:
-    text = " ".join(item.text.decode().split())
-    short = f"{text[:49]}…" if len(text) > 50 else text
-    return f'"{short}"'
 
 
 def _begin(item: Import) -> int:
@@ -463,11 +308,11 @@ def _gaps(
         want = blank if before != after else 0
         if item.blank != want or item.is_crowded:
             plural = "" if want == 1 else "s"
-            message = f"{want} blank line{plural} wanted before {_shown(item)}"
+            message = f"{want} blank line{plural} wanted before {shown(item)}"
             if item.is_crowded:
-                message = f"a new line is wanted before {_shown(item)}"
+                message = f"a new line is wanted before {shown(item)}"
             found.append(Change(item.start, "spaced", message, "import.group-blank"))
     if not found:
-        message = f"the comment above a group is wanted before {_shown(run[0])}"
+        message = f"the comment above a group is wanted before {shown(run[0])}"
         found.append(Change(run[0].start, "spaced", message, "import.headers"))
     return found

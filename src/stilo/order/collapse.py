@@ -4,29 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from stilo.order.catalogue import Catalogue
-from stilo.order.marks import Marks
 from stilo.order.statements import ALL, Entry, Import
-from stilo.order.uses import Hiding, look_up, present
-from stilo.tree.flat import Tree
+from stilo.order.surroundings import Surroundings
+from stilo.order.uses import look_up, present
 
 Module = tuple[str, str]  # the form of the imports, and the module
 
 
-def collapse(
-    runs: Iterable[Sequence[Import]],
-    tree: Tree,
-    marks: Marks,
-    hiding: Hiding,
-    catalogue: Catalogue,
-    inner: frozenset[str],
-    implicit: frozenset[str],
-    least: int,
-) -> frozenset[int]:
+def collapse(runs: Iterable[Sequence[Import]], around: Surroundings, least: int) -> frozenset[int]:
     """The offsets of the entries for which a star may stand, without any word changing its meaning.
 
-    marks: what the sheet says of names. inner: names that the file's own module offers; they come
-    before those of a star. implicit: names known in every file; a star makes them ambiguous. least: how
+    least: how
     many names of a module that the file uses a star stands for. Only imports whose stars are weak
     are looked at, and none where something else has a star of which nothing is known.
     """
@@ -38,7 +26,7 @@ def collapse(
         if item.form.star != "weak":
             continue
         if module not in offered:
-            found = catalogue.names(item.module, item.form.offers)
+            found = around.catalogue.names(item.module, item.form.offers)
             offered[module] = found or frozenset()
         if any(entry.name == ALL for entry in item.entries):
             if not offered[module]:
@@ -52,7 +40,7 @@ def collapse(
                 single.setdefault(module, []).extend(e for e in item.entries if not e.alias)
     inside = sorted((item.start, item.end) for item in items)
     words = frozenset[str]().union(*offered.values())
-    names = look_up(present(words, tree), inside, tree, marks, hiding)
+    names = look_up(present(words, around.tree), inside, around.tree, around.marks, around.hiding)
     used = {name for name, known in names.items() if known.is_used or known.is_said}
     bound = {name for name, known in names.items() if known.is_bound_at_top}
     stars = [module for module, entries in single.items() if not entries]
@@ -69,8 +57,8 @@ def collapse(
             if (item.form.name, item.module) not in (*chosen, module)
             for name, _ in item.bindings()
         }
-        rivals = implicit.union(*(offered[other] for other in others))
-        newly = (offered[module] & used) - kept - bound - inner
-        if not taken & (inner | bound | rivals) and not newly & rivals:
+        rivals = around.implicit.union(*(offered[other] for other in others))
+        newly = (offered[module] & used) - kept - bound - around.inner
+        if not taken & (around.inner | bound | rivals) and not newly & rivals:
             chosen[module] = entries
     return frozenset(entry.offset for entries in chosen.values() for entry in entries)

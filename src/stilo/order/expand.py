@@ -5,12 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from stilo.order.catalogue import FILES, HOME, Catalogue
-from stilo.order.marks import Marks
 from stilo.order.shorten import Shortened
 from stilo.order.statements import ALL, Import
-from stilo.order.uses import Hiding, look_up, present
-from stilo.tree.flat import Tree
+from stilo.order.surroundings import Surroundings
+from stilo.order.uses import look_up, present
 
 
 @dataclass(frozen=True)
@@ -43,19 +41,11 @@ class Expansion:
 
 
 def expand(
-    runs: Iterable[Sequence[Import]],
-    tree: Tree,
-    marks: Marks,
-    hiding: Hiding,
-    catalogue: Catalogue,
-    inner: frozenset[str],
-    implicit: frozenset[str],
-    prefer: Sequence[str],
+    runs: Iterable[Sequence[Import]], around: Surroundings, prefer: Sequence[str]
 ) -> Expansion:
     """Find out what the stars of a file stand for.
 
-    marks: what the sheet says of names. inner, implicit: names that the file's own module, and those
-    known everywhere, offer before any weak star. prefer: whole paths that are meant wherever there
+    prefer: whole paths that are meant wherever there
     is a choice.
     """
     items = [item for run in runs for item in run]
@@ -63,7 +53,7 @@ def expand(
     offered: dict[int, frozenset[str]] = {}
     unknown: list[Import] = []
     for item in stars:
-        found = catalogue.names(item.module, item.form.offers)
+        found = around.catalogue.names(item.module, item.form.offers)
         if found is None:
             unknown.append(item)
         else:
@@ -72,8 +62,10 @@ def expand(
     if not words:
         return Expansion({}, unknown=tuple(unknown))
     inside = sorted((item.start, item.end) for item in items)
-    names = look_up(present(words, tree), inside, tree, marks, hiding)
-    hidden = inner | implicit | {name for item in items for name, _ in item.bindings()}
+    names = look_up(present(words, around.tree), inside, around.tree, around.marks, around.hiding)
+    hidden = (
+        around.inner | around.implicit | {name for item in items for name, _ in item.bindings()}
+    )
     hidden |= {name for name, found in names.items() if found.is_bound_at_top}
     by_name: dict[str, list[Import]] = {}
     for item in stars:
@@ -105,22 +97,3 @@ def expand(
         ambiguous=tuple(ambiguous),
         unknown=tuple(unknown),
     )
-
-
-def known_here(tree: Tree, top: Marks, catalogue: Catalogue) -> frozenset[str]:
-    """The names that the module a file is of makes known in it, where the file says which that is.
-
-    top: what the sheet says of imports.
-    """
-    found: frozenset[str] = frozenset()
-    for node in top.children(0):
-        for child in top.children(node):
-            if top.word(child, "part") == "home":
-                module = "".join(tree.text(child).split())
-                found |= catalogue.names(module, HOME) or frozenset()
-    return found
-
-
-def known_everywhere(modules: Sequence[str], catalogue: Catalogue) -> frozenset[str]:
-    """The names of modules that every file knows."""
-    return frozenset[str]().union(*(catalogue.names(m, FILES) or () for m in modules))

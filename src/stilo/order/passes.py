@@ -5,38 +5,32 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import TYPE_CHECKING
 
-from stilo.edits import Edit, apply_edits, composed, moved
+from stilo.edits import Edit, composed, moved
 from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
-from stilo.order.arrange import Arrangement, Order, arrange, is_model
-from stilo.order.catalogue import FILES, Catalogue
-from stilo.order.collapse import collapse
-from stilo.order.expand import Expansion, expand, known_everywhere, known_here
-from stilo.order.groups import Known, parts
+from stilo.order.arrange import Order, arrange
+from stilo.order.catalogue import FILES
+from stilo.order.changes import Arrangement
+from stilo.order.expand import Expansion
+from stilo.order.groups import Known
+from stilo.order.needs import NEEDS, needs_of
 from stilo.order.project import Project
-from stilo.order.shorten import Path, Shortened, shorten
+from stilo.order.rewrite import is_model
+from stilo.order.shorten import Path, Shortened
 from stilo.order.statements import ALL, Import, read_runs
-from stilo.order.uses import Hiding, hides, unused
+from stilo.order.text import Text, raw_edits
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
 from stilo.tree.flat import Tree
-from stilo.tree.splice import spliced
 
 if TYPE_CHECKING:
     import tree_sitter
 
 #: The settings that turn passes on, each by any value but `keep`.
-PASSES = (
-    "import.order",
-    "import.unused",
-    "import.wildcards",
-    "import.star-from",
-    "import.qualified"
-)
+PASSES = ("import.order", *NEEDS)
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
 
@@ -44,62 +38,6 @@ ORDER_ALONE = {"import.order": "groups"}
 def is_wanted(values: Mapping[str, Value]) -> bool:
     """Whether a style asks for any of these passes."""
     return any(values.get(name, "keep") not in ("keep", 0) for name in PASSES)
-
-
-@dataclass(frozen=True)
-class Text:
-    """A source with the grammar's tree of it and, once it is asked for, the flat one."""
-
-    source: Source
-    parsed: tree_sitter.Tree
-    language: Language
-
-    @cached_property
-    def tree(self) -> Tree:
-        """The flat tree, without brackets of its own where there are none."""
-        language = self.language
-        return language.grammar.read(
-            self.parsed, self.source.data, language.whole, language.wants_fields
-        )
-
-    @cached_property
-    def top(self) -> Tree:
-        """The flat tree of its top, where imports are looked into and nothing else."""
-        language = self.language
-        return language.grammar.read_top(
-            self.parsed, self.source.data, language.whole, language.import_kinds
-        )
-
-    def edited(self, edits: Sequence[Edit], is_of_top: bool = True) -> Text | None:
-        """The text after edits of `source.data`; is_of_top: each replaces whole children of the root.
-
-        None if it does not parse. This one's own trees, if they were not asked for, are lost.
-        """
-        source, grammar = self.source, self.language.grammar
-        end = b"\r\n" if source.has_crlf else b"\n"
-        raw = apply_edits(source.raw, raw_edits(source, edits, end))
-        new = Source.from_bytes(raw, source.name, source.charset)
-        again = grammar.parse_again(self.parsed, source.data, new.data, edits)
-        if again is None:
-            return None
-        text = Text(new, again, self.language)
-        if "tree" in self.__dict__ and is_of_top and not self.language.wants_fields:
-            tree = spliced(self.tree, text.top, edits, again.root_node.descendant_count)
-            if tree is not None:
-                text.__dict__["tree"] = tree
-        return text
-
-
-def raw_edits(source: Source, edits: Sequence[Edit], end: bytes) -> list[Edit]:
-    """Edits of `source.data` as edits of the bytes it was read from, with its line ends."""
-    return [
-        Edit(
-            source.original(edit.start),
-            source.original(edit.end),
-            source.encode(edit.text.replace(b"\n", end)),
-        )
-        for edit in edits
-    ]
 
 
 @dataclass(frozen=True)
@@ -152,7 +90,7 @@ def put_in_order(
         return None
     before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
-    gone, expansion = _looked_up(chosen, before, text, values, project)
+    gone, expansion = needs_of(chosen, before, text, values, project)
     shortened = expansion.shortened
     if shortened.added and not any(is_model(item) for run in chosen for item in run):
         known = tuple(p for p in shortened.paths if (p.module, p.name) not in shortened.added)
@@ -325,77 +263,6 @@ def _unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
         "(a fault of the sheet or of Stilo: please report it)"
     )
     return UnsafeResult(Fault(source.name, line, column, message))
-
-
-def _looked_up(
-    chosen: Sequence[Sequence[Import]],
-    all_runs: Sequence[Sequence[Import]],
-    text: Text,
-    values: Mapping[str, Value],
-    project: Project | None,
-) -> tuple[frozenset[int], Expansion]:
-    """What the whole text says of the chosen runs: the offsets of entries that are to go, since
-    nothing refers to them, and what stars stand for."""
-    nothing = frozenset[int](), Expansion({})
-    wanted = [values[name] not in ("keep", 0) for name in PASSES[1:]]
-    language = text.language
-    if not any(wanted) or not chosen or language.passes_on(text.source.name):
-        return nothing
-    tree, hiding = text.tree, language.hiding
-    marks = language.marks(tree, "names")
-    is_bold = values["import.unused"] == "remove-boldly"
-    if not is_bold and hides(tree, marks, hiding):
-        return nothing
-    offsets = {entry.offset for run in chosen for item in run for entry in item.entries}
-    expansion = Expansion({})
-    if any(wanted[1:]) and project is not None:
-        catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
-        inner = known_here(tree, language.marks(tree, "imports"), catalogue)
-        implicit = known_everywhere(language.implicit, catalogue)
-        least = int(values["import.star-from"])
-        if wanted[1]:
-            prefer = parts(str(values["import.prefer"]))
-            expansion = expand(all_runs, tree, marks, hiding, catalogue, inner, implicit, prefer)
-        if least:
-            covered = collapse(all_runs, tree, marks, hiding, catalogue, inner, implicit, least)
-            expansion = replace(expansion, covered=covered & offsets)
-        if wanted[3]:
-            expansion = replace(
-                expansion,
-                shortened=shorten(
-                    all_runs,
-                    tree,
-                    marks,
-                    language.qualified_kinds,
-                    hiding,
-                    catalogue,
-                    inner,
-                    implicit,
-                ),
-            )
-        names = {
-            at: found
-            for at, found in expansion.names.items()
-            if at in offsets and not 0 < least <= len(found)
-        }
-        expansion = replace(expansion, names=names)
-    if not wanted[0] or (not is_bold and _has_star(all_runs, expansion, hiding)):
-        return frozenset(), expansion
-    gone = {entry.offset for entry in unused(all_runs, tree, marks, hiding)} | expansion.idle
-    return frozenset(gone & offsets), expansion
-
-
-def _has_star(runs: Sequence[Sequence[Import]], expansion: Expansion, hiding: Hiding) -> bool:
-    """Whether a star is left that may hide what is used, in a language where one can."""
-    return (
-        bool(hiding.words)
-        and any(
-            entry.name == ALL and entry.offset not in expansion.names
-            for run in runs
-            for item in run
-            for entry in item.entries
-        )
-    )
 
 
 def _said(

@@ -6,10 +6,10 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from stilo.order.catalogue import FILES, Catalogue
-from stilo.order.marks import Marks
+from stilo.order.catalogue import FILES
 from stilo.order.statements import ALL, Import
-from stilo.order.uses import Hiding, look_up
+from stilo.order.surroundings import Surroundings
+from stilo.order.uses import look_up
 from stilo.tree.flat import Tree
 
 DOT = b"."
@@ -32,32 +32,24 @@ class Shortened(NamedTuple):
 
 
 def shorten(
-    runs: Iterable[Sequence[Import]],
-    tree: Tree,
-    marks: Marks,
-    kinds: frozenset[int],
-    hiding: Hiding,
-    catalogue: Catalogue,
-    inner: frozenset[str],
-    implicit: frozenset[str],
+    runs: Iterable[Sequence[Import]], around: Surroundings, kinds: frozenset[int]
 ) -> Shortened:
     """Find the paths that can be shortened without any word coming to mean something else.
 
-    marks: what the sheet says of names. kinds: those of nodes that may be such paths. inner, implicit:
-    names that the file's own module, and those known everywhere, offer.
+    kinds: those of nodes that may be such paths.
     """
     items = [item for run in runs for item in run]
-    found = list(_paths(items, tree, marks, kinds, catalogue))
+    found = list(_paths(items, around, kinds))
     if not found:
         return Shortened()
     inside = sorted((item.start, item.end) for item in items)
-    names = look_up({path.name for path in found}, inside, tree, marks, hiding)
+    names = look_up({path.name for path in found}, inside, around.tree, around.marks, around.hiding)
     imported = {name: whole for item in items for name, whole in item.bindings()}
     modules = Counter(name for name, _ in {(path.name, path.module) for path in found})
-    taken = inner | implicit
+    taken = around.inner | around.implicit
     for item in items:
         if any(entry.name == ALL for entry in item.entries):
-            taken |= catalogue.names(item.module, item.form.offers) or frozenset()
+            taken |= around.catalogue.names(item.module, item.form.offers) or frozenset()
     chosen = []
     for path in found:
         known = names[path.name]
@@ -77,10 +69,9 @@ def shorten(
     return Shortened(tuple(chosen), tuple(added))
 
 
-def _paths(
-    items: Sequence[Import], tree: Tree, marks: Marks, kinds: frozenset[int], catalogue: Catalogue
-) -> Iterable[Path]:
+def _paths(items: Sequence[Import], around: Surroundings, kinds: frozenset[int]) -> Iterable[Path]:
     """The paths in the code, outermost ones, whose module is known and offers the name."""
+    tree = around.tree
     spans = [(item.start, item.end) for item in items]
     bare = _words_alone(tree)
     for node, kind in enumerate(tree.kind):
@@ -93,11 +84,11 @@ def _paths(
         start = tree.token_start[tokens[0]]
         if not is_path or words[0] in bare or any(a <= start < b for a, b in spans):
             continue
-        if marks.word(node, "qualified") != "yes":
+        if around.marks.word(node, "qualified") != "yes":
             continue
         for length in range(1, len(words)):
             module = ".".join(words[:length])
-            if words[length] in (catalogue.names(module, FILES) or ()):
+            if words[length] in (around.catalogue.names(module, FILES) or ()):
                 yield Path(start, tree.token_start[tokens[2 * length]], module, words[length])
                 break
 

@@ -1,0 +1,50 @@
+"""What is to change of the imports of a text: edits, and what each import has to do with them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from stilo.edits import Edit
+from stilo.order.expand import Ambiguity
+from stilo.order.statements import Import
+
+
+class Change(NamedTuple):
+    """What becomes of one import: offset in the source, what (a word for counts), a message, and the
+    setting that asks for it."""
+
+    offset: int
+    what: str
+    message: str
+    setting: str
+
+
+@dataclass(frozen=True)
+class Arrangement:
+    """Edits of a text (offsets in `Source.data`), and the changes that they are for.
+
+    headers: the comments that the style sets above groups; they come and go. places: start and end
+    of imports in the text, and the offset of each in the new one. ambiguous, unknown: why stars
+    stay: names that several modules offer, and imports from modules of which nothing is known.
+    """
+
+    edits: tuple[Edit, ...] = ()
+    changes: tuple[Change, ...] = ()
+    headers: frozenset[bytes] = frozenset()
+    places: tuple[tuple[int, int, int], ...] = ()
+    ambiguous: tuple[Ambiguity, ...] = ()
+    unknown: tuple[Import, ...] = ()
+
+    @property
+    def counts(self) -> Counter[str]:
+        """How many imports were moved, merged, …"""
+        return Counter(change.what for change in self.changes)
+
+
+def shown(item: Import) -> str:
+    """An import as messages show it."""
+    text = " ".join(item.text.decode().split())
+    short = f"{text[:49]}…" if len(text) > 50 else text
+    return f'"{short}"'

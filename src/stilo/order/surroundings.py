@@ -1,0 +1,46 @@
+"""What is known around the words of a file: its tree, its sheet, and what modules offer it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from stilo.order.catalogue import FILES, HOME, Catalogue
+from stilo.order.marks import Marks
+from stilo.order.uses import Hiding
+from stilo.tree.flat import Tree
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """A file's tree and what is known around it.
+
+    marks: what the sheet says of names. inner: names that the module the file is of makes known in it;
+    implicit: those that every file knows. Both come before what a weak star offers, or clash with it.
+    """
+
+    tree: Tree
+    marks: Marks
+    hiding: Hiding
+    catalogue: Catalogue
+    inner: frozenset[str]
+    implicit: frozenset[str]
+
+
+def inner_names(tree: Tree, top: Marks, catalogue: Catalogue) -> frozenset[str]:
+    """The names that the module a file is of makes known in it, where the file says which that is.
+
+    top: what the sheet says of imports.
+    """
+    found: frozenset[str] = frozenset()
+    for node in top.children(0):
+        for child in top.children(node):
+            if top.word(child, "part") == "home":
+                module = "".join(tree.text(child).split())
+                found |= catalogue.names(module, HOME) or frozenset()
+    return found
+
+
+def implicit_names(modules: Sequence[str], catalogue: Catalogue) -> frozenset[str]:
+    """The names of modules that every file knows."""
+    return frozenset[str]().union(*(catalogue.names(m, FILES) or () for m in modules))

@@ -1,0 +1,73 @@
+"""A text with its trees, as the passes hand it on, and as edits change it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from stilo.edits import Edit, apply_edits
+from stilo.language import Language
+from stilo.source import Source
+from stilo.tree.flat import Tree
+from stilo.tree.splice import spliced
+
+if TYPE_CHECKING:
+    import tree_sitter
+
+
+@dataclass(frozen=True)
+class Text:
+    """A source with the grammar's tree of it and, once it is asked for, the flat one."""
+
+    source: Source
+    parsed: tree_sitter.Tree
+    language: Language
+
+    @cached_property
+    def tree(self) -> Tree:
+        """The flat tree, without brackets of its own where there are none."""
+        language = self.language
+        return language.grammar.read(
+            self.parsed, self.source.data, language.whole, language.wants_fields
+        )
+
+    @cached_property
+    def top(self) -> Tree:
+        """The flat tree of its top, where imports are looked into and nothing else."""
+        language = self.language
+        return language.grammar.read_top(
+            self.parsed, self.source.data, language.whole, language.import_kinds
+        )
+
+    def edited(self, edits: Sequence[Edit], is_of_top: bool = True) -> Text | None:
+        """The text after edits of `source.data`; is_of_top: each replaces whole children of the root.
+
+        None if it does not parse. This one's own trees, if they were not asked for, are lost.
+        """
+        source, grammar = self.source, self.language.grammar
+        end = b"\r\n" if source.has_crlf else b"\n"
+        raw = apply_edits(source.raw, raw_edits(source, edits, end))
+        new = Source.from_bytes(raw, source.name, source.charset)
+        again = grammar.parse_again(self.parsed, source.data, new.data, edits)
+        if again is None:
+            return None
+        text = Text(new, again, self.language)
+        if "tree" in self.__dict__ and is_of_top and not self.language.wants_fields:
+            tree = spliced(self.tree, text.top, edits, again.root_node.descendant_count)
+            if tree is not None:
+                text.__dict__["tree"] = tree
+        return text
+
+
+def raw_edits(source: Source, edits: Sequence[Edit], end: bytes) -> list[Edit]:
+    """Edits of `source.data` as edits of the bytes it was read from, with its line ends."""
+    return [
+        Edit(
+            source.original(edit.start),
+            source.original(edit.end),
+            source.encode(edit.text.replace(b"\n", end)),
+        )
+        for edit in edits
+    ]
