@@ -23,11 +23,9 @@ from stilo.errors import (
 )
 from stilo.layout.gaps import Rows
 from stilo.layout.verify import Check
-from stilo.order.groups import CLASSES
-from stilo.order.marks import Marks, Steps
-from stilo.order.uses import Hiding
 from stilo.paths import shown_path
 from stilo.sheet.cascade import Cascade
+from stilo.sheet.marks import Marks, Steps
 from stilo.sheet.parse import (
     Declaration,
     Rule,
@@ -40,7 +38,7 @@ from stilo.sheet.parse import (
     role_names,
     whole_kinds,
 )
-from stilo.sheet.properties import ORDER, PROPERTIES, Parts, Value
+from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
@@ -79,7 +77,8 @@ class Language:
             )
             #: What in the cells of notebooks is none of this language: lines, and whole cells.
             self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()))
-            self._said = tuple(re.compile(said.encode()) for said in facts.get("said", ()))
+            #: Patterns of what in a comment refers to names.
+            self.said = tuple(re.compile(said.encode()) for said in facts.get("said", ()))
             self._foreign_cell = re.compile("|".join(facts.get("foreign-cell", ["(?!)"])))
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
@@ -88,7 +87,8 @@ class Language:
         self._standard_words = tuple(facts.get("standard", ()))
         self.implicit = tuple(facts.get("implicit", ()))
         self.folder_files = tuple(facts.get("folder-files", ()))
-        self._hides = tuple(facts.get("hides", ()))
+        #: Words that may refer to any name unseen.
+        self.hides = tuple(facts.get("hides", ()))
         self._passes_on = tuple(facts.get("passes-on", ()))
         #: Whether a module is found by its whole path, not by the first word of it.
         self.finds_whole = facts.get("modules") == ["whole"]
@@ -224,11 +224,6 @@ class Language:
     def is_standard(self, path: str) -> bool:
         """Whether a module belongs to the language's own library."""
         return path.partition(".")[0] in self._standard
-
-    @property
-    def hiding(self) -> Hiding:
-        """What may refer to names unseen."""
-        return Hiding(self._hides, self._said, self.grammar.comments)
 
     def passes_on(self, path: str) -> bool:
         """Whether the imports of a file are there for others, by the file's name."""

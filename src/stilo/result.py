@@ -118,7 +118,7 @@ class Result:
     @property
     def ambiguities(self) -> tuple[Ambiguity, ...]:
         """The names for which a star stays, since several modules offer them."""
-        return () if self._ordered is None else self._ordered.arrangement.ambiguous
+        return () if self._ordered is None else self._ordered.arrangement.needs.ambiguous
 
     @property
     def has_open_stars(self) -> bool:
@@ -128,7 +128,7 @@ class Result:
     @property
     def unknown_modules(self) -> tuple[str, ...]:
         """The modules whose star stays, since nothing is known of them."""
-        found = () if self._ordered is None else self._ordered.arrangement.unknown
+        found = () if self._ordered is None else self._ordered.arrangement.needs.unknown
         return tuple(item.module for item in found)
 
     @property

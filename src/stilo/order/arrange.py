@@ -9,7 +9,6 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from types import MappingProxyType
 from typing import Any
 
 from stilo.edits import Edit
@@ -17,8 +16,8 @@ from stilo.order.changes import Arrangement, Change, shown
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.merge import merge, written
+from stilo.order.needs import Needs
 from stilo.order.rewrite import added_to, with_stars, without_stars, without_unused
-from stilo.order.shorten import Shortened
 from stilo.order.statements import Import
 from stilo.sheet.properties import Value
 
@@ -73,31 +72,20 @@ class Order:
 
 
 def arrange(
-    runs: Sequence[Sequence[Import]],
-    data: bytes,
-    order: Order,
-    gone: frozenset[int] = frozenset(),
-    stars: Mapping[int, tuple[str, ...]] = MappingProxyType({}),
-    covered: frozenset[int] = frozenset(),
-    shortened: Shortened = Shortened(),
+    runs: Sequence[Sequence[Import]], data: bytes, order: Order, needs: Needs = Needs()
 ) -> Arrangement:
-    """Put each run of imports in order.
-
-    gone: the offsets of entries that are not needed. stars: those of stars, with the names that are
-    to be written in their place. covered: those of names for which a star is to stand. shortened: paths
-    to cut, and what is to be imported for that, by the first import of the same form.
-    """
+    """Put each run of imports in order. needs: what else becomes of them."""
     changes: list[Change] = []
     done: list[tuple[Edit, list[tuple[int, int, int]]]] = []
-    for path in shortened.paths:
+    for path in needs.shortened.paths:
         message = f"{path.module}.{path.name} may be written {path.name}"
         changes.append(Change(path.start, "shortened", message, "import.qualified"))
         done.append((Edit(path.start, path.end, b""), []))
-    added = list(shortened.added)
+    added = list(needs.shortened.added)
     for run in runs:
         for part in _without_clashes(run):
             new = added_to(part, added)
-            found = _arrange(part, new, data, order, changes, gone, stars, covered)
+            found = _arrange(part, new, data, order, changes, needs)
             if found is not None:
                 done.append(found)
     places: list[tuple[int, int, int]] = []
@@ -106,7 +94,7 @@ def arrange(
         places += [(a, b, at + edit.start + shift) for a, b, at in starts]
         shift += len(edit.text) - (edit.end - edit.start)
     edits = sorted((edit for edit, _ in done), key=lambda edit: edit.start)
-    return Arrangement(tuple(edits), tuple(sorted(changes)), order.headers(), tuple(places))
+    return Arrangement(tuple(edits), tuple(sorted(changes)), order.headers(), tuple(places), needs)
 
 
 def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
@@ -133,16 +121,15 @@ def _arrange(
     data: bytes,
     order: Order,
     changes: list[Change],
-    gone: frozenset[int],
-    stars: Mapping[int, tuple[str, ...]],
-    covered: frozenset[int],
+    needs: Needs,
 ) -> tuple[Edit, list[tuple[int, int, int]]] | None:
     """One run in order, with new imports, and where its own begin in it; nothing where it is so already."""
     headers = order.headers()
     start = _begin(run[0])
     before = len(changes)
-    named = without_stars(run, stars, order.name_key, changes)
-    kept = [*without_unused(with_stars(named, covered, changes), gone, changes), *new]
+    named = without_stars(run, needs.stars, order.name_key, changes)
+    starred = with_stars(named, needs.covered, changes)
+    kept = [*without_unused(starred, needs.gone, changes), *new]
     if order.values["import.order"] == "keep" or run[0].moves == "no":
         is_same = len(changes) == before and not new
         return None if is_same else _edit(run, kept, _rows_of(kept, headers), data)

@@ -13,8 +13,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from stilo.errors import StiloError
-from stilo.order.marks import Marks
 from stilo.order.project import Project
+from stilo.sheet.marks import Marks
 from stilo.source import Source
 from stilo.tree.flat import Tree
 

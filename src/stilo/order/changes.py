@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.edits import Edit
-from stilo.order.expand import Ambiguity
+from stilo.order.needs import Needs
 from stilo.order.statements import Import
 
 
@@ -26,16 +26,15 @@ class Arrangement:
     """Edits of a text (offsets in `Source.data`), and the changes that they are for.
 
     headers: the comments that the style sets above groups; they come and go. places: start and end
-    of imports in the text, and the offset of each in the new one. ambiguous, unknown: why stars
-    stay: names that several modules offer, and imports from modules of which nothing is known.
+    of imports in the text, and the offset of each in the new one. needs: what the text
+    was found to need.
     """
 
     edits: tuple[Edit, ...] = ()
     changes: tuple[Change, ...] = ()
     headers: frozenset[bytes] = frozenset()
     places: tuple[tuple[int, int, int], ...] = ()
-    ambiguous: tuple[Ambiguity, ...] = ()
-    unknown: tuple[Import, ...] = ()
+    needs: Needs = Needs()
 
     @property
     def counts(self) -> Counter[str]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from stilo.order.shorten import Shortened
 from stilo.order.statements import ALL, Import
 from stilo.order.surroundings import Surroundings
 from stilo.order.uses import look_up, present
@@ -27,15 +26,12 @@ class Ambiguity:
 class Expansion:
     """Offset of each star that can be replaced → the names in its place.
 
-    covered: offsets of names for which a star is to stand. shortened: paths in the code that are to be
-    cut down to their names. idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose
+    idle: offsets of stars from which nothing is taken. unknown: the imports with a star of whose
     modules nothing is known.
     """
 
     names: Mapping[int, tuple[str, ...]]
     idle: frozenset[int] = frozenset()
-    covered: frozenset[int] = frozenset()
-    shortened: Shortened = Shortened()
     ambiguous: tuple[Ambiguity, ...] = ()
     unknown: tuple[Import, ...] = ()
 

@@ -9,9 +9,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from stilo.order.statements import Import
-
-#: What a pattern `:word` may ask for besides the forms that a sheet names, the strongest first.
-RELATIVE, STANDARD, PROJECT = CLASSES = ("relative", "standard", "project")
+from stilo.sheet.properties import CLASSES, PROJECT, RELATIVE, STANDARD
 
 Known = Callable[[str], bool]
 

@@ -11,13 +11,12 @@ from stilo.edits import Edit, composed, moved
 from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
 from stilo.order.arrange import Order, arrange
-from stilo.order.catalogue import FILES
 from stilo.order.changes import Arrangement
-from stilo.order.expand import Expansion
 from stilo.order.groups import Known
-from stilo.order.needs import NEEDS, needs_of
+from stilo.order.lookup import NEEDS, needs_of
+from stilo.order.needs import Needs
 from stilo.order.project import Project
-from stilo.order.rewrite import is_model
+from stilo.order.rewrite import is_model, possible
 from stilo.order.shorten import Path, Shortened
 from stilo.order.statements import ALL, Import, read_runs
 from stilo.order.text import Text, raw_edits
@@ -90,31 +89,24 @@ def put_in_order(
         return None
     before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
-    gone, expansion = needs_of(chosen, before, text, values, project)
-    shortened = expansion.shortened
-    if shortened.added and not any(is_model(item) for run in chosen for item in run):
-        known = tuple(p for p in shortened.paths if (p.module, p.name) not in shortened.added)
-        shortened = Shortened(known)
+    needs = needs_of(chosen, before, text, values, project)
     if lines is not None:
-        shortened = Shortened()
-    expansion = replace(expansion, shortened=shortened)
-    arrangement = arrange(
-        chosen, source.data, order, gone, expansion.names, expansion.covered - gone, shortened
-    )
-    arrangement = replace(arrangement, ambiguous=expansion.ambiguous, unknown=expansion.unknown)
+        needs = replace(needs, shortened=Shortened())
+    needs = replace(needs, shortened=possible(needs.shortened, chosen))
+    arrangement = arrange(chosen, source.data, order, needs)
     if not arrangement.edits:
-        is_silent = not (expansion.ambiguous or expansion.unknown)
+        is_silent = not (needs.ambiguous or needs.unknown)
         return None if is_silent else Ordered(text, arrangement, ())
     end = b"\r\n" if source.has_crlf else b"\n"
     edits = raw_edits(source, arrangement.edits, end)
-    new = text.edited(arrangement.edits, not shortened.paths)
+    new = text.edited(arrangement.edits, not needs.shortened.paths)
     if new is None:
         raise _unsafe(arrangement, source)
     left = read_directives(new.top, new.source, language, values).left
     after = runs_of(new.top, language, left, order.headers())
-    is_same = _said(after) == _wanted(before, gone, expansion)
-    if shortened.paths:
-        is_same &= _code(text.tree, before, shortened.paths) == _code(new.tree, after, ())
+    is_same = _said(after) == _wanted(before, needs)
+    if needs.shortened.paths:
+        is_same &= _code(text.tree, before, needs.shortened.paths) == _code(new.tree, after, ())
     comments = [_comments(top, language, order.headers()) for top in (text.top, new.top)]
     if not is_same or comments[0] != comments[1]:
         raise _unsafe(arrangement, source)
@@ -127,27 +119,20 @@ def put_in_order(
     return done
 
 
-def _wanted(
-    before: Iterable[Iterable[Import]], gone: frozenset[int], expansion: Expansion
-) -> set[tuple[str, str, str, str]]:
+def _wanted(before: Iterable[Iterable[Import]], needs: Needs) -> set[tuple[str, str, str, str]]:
     """What imports are to say."""
-    taken = {
-        (item.form.name, item.module, name, "")
-        for run in before
-        for item in run
-        for entry in item.entries
-        for name in expansion.names.get(entry.offset, ())
-    }
-    starred = {
-        (item.form.name, item.module, ALL, "")
-        for run in before
-        for item in run
-        if any(entry.offset in expansion.covered - gone for entry in item.entries)
-    }
-    said = _said(before, gone | expansion.names.keys() | expansion.covered)
-    forms = {item.form.name for run in before for item in run if item.form.offers == FILES}
-    added = {(f, module, name, "") for f in forms for module, name in expansion.shortened.added}
-    return taken | starred | said | added
+    items = [item for run in before for item in run]
+    added = needs.shortened.added
+    forms = {item.form.name for item in items if is_model(item)}
+    wanted = _said(before, needs.gone | needs.stars.keys() | needs.covered)
+    wanted |= {(form, module, name, "") for form in forms for module, name in added}
+    for item in items:
+        for entry in item.entries:
+            names = needs.stars.get(entry.offset, ())
+            wanted |= {(item.form.name, item.module, name, "") for name in names}
+            if entry.offset in needs.covered:
+                wanted.add((item.form.name, item.module, ALL, ""))
+    return wanted
 
 
 def _code(tree: Tree, runs: Iterable[Iterable[Import]], paths: Sequence[Path]) -> list[bytes]:
@@ -182,6 +167,7 @@ def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
         tuple(sorted(changes)),
         one.headers,
         tuple((start, end, behind(at)) for start, end, at in one.places),
+        one.needs,
     )
     edits = composed(source.raw, first.edits, second.edits)
     return Ordered(second.text, both, tuple(edits))

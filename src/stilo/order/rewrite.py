@@ -9,12 +9,21 @@ from stilo.order.catalogue import FILES
 from stilo.order.changes import Change, shown
 from stilo.order.keys import Key
 from stilo.order.merge import written
+from stilo.order.shorten import Shortened
 from stilo.order.statements import ALL, Entry, Import
 
 
 def is_model(item: Import) -> bool:
     """Whether an import of a name of a module can be written by this one."""
     return item.form.offers == FILES and bool(item.form.writes) and not item.form.takes_many
+
+
+def possible(shortened: Shortened, runs: Sequence[Sequence[Import]]) -> Shortened:
+    """Of paths to shorten those for which nothing is to be imported, if no import could be a model."""
+    if any(is_model(item) for run in runs for item in run):
+        return shortened
+    paths = tuple(p for p in shortened.paths if (p.module, p.name) not in shortened.added)
+    return Shortened(paths)
 
 
 def added_to(run: Sequence[Import], added: list[tuple[str, str]]) -> list[Import]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
-from stilo.order.marks import Marks
+from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 
 #: The name that stands for all names of a module.

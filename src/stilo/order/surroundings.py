@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from stilo.order.catalogue import FILES, HOME, Catalogue
-from stilo.order.marks import Marks
 from stilo.order.uses import Hiding
+from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 
 

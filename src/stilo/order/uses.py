@@ -12,8 +12,8 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from stilo.order.marks import Marks
 from stilo.order.statements import ALL, Entry, Import
+from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 
 #: Values of the properties `name` and `scope`.

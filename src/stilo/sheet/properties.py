@@ -470,6 +470,8 @@ PROPERTIES = _table(
     ),
 )
 
+#: What the groups of imports may ask for, besides the forms that a sheet names, as `:word`.
+RELATIVE, STANDARD, PROJECT = CLASSES = ("relative", "standard", "project")
 #: The properties that say nothing of the layout.
 ORDER = frozenset(name for name, prop in PROPERTIES.items() if prop.about)
 
