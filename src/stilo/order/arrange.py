@@ -149,8 +149,11 @@ def _arrange(
         message = f"{shown(item)} belongs with the other import from {item.module}"
         changes.append(Change(item.start, "merged", message, "import.names"))
     for item in merged.parted:
-        message = f"{shown(item)} belongs on lines of its own, name by name"
-        changes.append(Change(item.start, "divided", message, "import.names"))
+        message = f"{shown(item)} belongs on several lines, name by name"
+        setting = "import.order" if not item.module else "import.names"
+        if item.module and order.values["import.names"] != "apart":
+            setting = "import.aliased"
+        changes.append(Change(item.start, "divided", message, setting))
     for item in merged.unsorted:
         changes.append(
             Change(
