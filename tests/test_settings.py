@@ -28,7 +28,15 @@ ALL = [
 
 
 #: How a file is encoded is no layout, and what stands for a star depends on the files around.
-ELSEWHERE = ("charset", "import.wildcards", "import.prefer", "import.libraries", "import.star-from", "import.qualified")
+ELSEWHERE = (
+    "charset",
+    "import.wildcards",
+    "import.prefer",
+    "import.libraries",
+    "import.star-from",
+    "import.packages",
+    "import.qualified"
+)
 
 
 @pytest.mark.parametrize("language, name", [pair for pair in ALL if pair[1] not in ELSEWHERE])

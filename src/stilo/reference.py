@@ -21,6 +21,7 @@ UNSEEN = (
     "import.prefer",
     "import.libraries",
     "import.star-from",
+    "import.packages",
     "import.qualified",
 )
 

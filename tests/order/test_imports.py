@@ -257,6 +257,13 @@ def test_apply_tells_what_became_of_imports(place, run) -> None:
     assert "a.py: laid out; imports moved: 1\n" in done.output
 
 
+def test_a_package_keeps_its_order_unless_the_style_says_so(place) -> None:
+    place({"__init__.py": "import sys\nimport os\n"})
+    assert not stilo.reformat_file("__init__.py", style=ON).changed
+    style = {**ON, "import.packages": "groups"}
+    assert stilo.reformat_file("__init__.py", style=style).text == "import os\nimport sys\n"
+
+
 def test_cells_of_notebooks_keep_their_imports() -> None:
     cell = {"cell_type": "code", "source": "import sys\nimport os", "metadata": {}, "outputs": []}
     notebook = {"cells": [cell], "metadata": {}, "nbformat": 4, "nbformat_minor": 5}

@@ -83,6 +83,8 @@ def put_in_order(
     Raises DirectiveError, UnsafeResult.
     """
     source, language = text.source, text.language
+    if values["import.packages"] == "keep" and language.passes_on(source.name):
+        return None
     order = order_of(language, values, project)
     said = read_directives(text.top, source, language, values)
     if said.leaves_file:
