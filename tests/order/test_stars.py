@@ -149,8 +149,9 @@ def test_jars_are_read(place) -> None:
         jar.writestr("harbour/Hidden.class", class_file("harbour/Hidden", 0x20))
         jar.writestr("harbour/Crane$Hook.class", class_file("harbour/Crane$Hook"))
         jar.writestr("harbour/notes.txt", "none")
+        jar.writestr("harbour/Broken.class", b"\xca\xfe\xba\xbe and no more")
     (folder / "lib" / "broken.jar").write_bytes(b"no archive")
-    style = {**EXPAND, "import.libraries": "lib/*.jar"}
+    style = {**EXPAND, "import.libraries": f"lib/*.jar | | {folder}/lib/** | **x | /nowhere/*.jar"}
     stars = "import harbour.*;\nimport static harbour.Crane.*;"
     result = java(place, stars, "Crane c = lift(own, secret); Hidden h; Hook k;", style)
     assert (

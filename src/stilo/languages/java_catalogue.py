@@ -13,12 +13,16 @@ import os
 import shutil
 import struct
 import tempfile
+import zlib
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from pathlib import Path
 from zipfile import BadZipFile, ZipFile
 
 PUBLIC, PRIVATE, STATIC, SYNTHETIC = 0x0001, 0x0002, 0x0008, 0x1000
+#: What reading from a damaged archive, or a class file that is none, may raise.
+UNREADABLE = (OSError, BadZipFile, RuntimeError, NotImplementedError, zlib.error)
+BROKEN = (struct.error, IndexError, KeyError)
 #: Sizes of the entries of a constant pool by tag (section 4.4), the tag not counted.
 _SIZES = {
     3: 4,
@@ -137,7 +141,11 @@ def _entries(package: str, places: Iterable[str]) -> Iterator[tuple[str, bytes]]
         if entries:
             with ZipFile(place) as archive:
                 for entry in entries:
-                    yield entry.rpartition("/")[2][:-len(".class")], archive.read(entry)
+                    try:
+                        data = archive.read(entry)
+                    except UNREADABLE:
+                        continue
+                    yield entry.rpartition("/")[2][:-len(".class")], data
 
 
 @lru_cache(maxsize=4096)
@@ -147,7 +155,7 @@ def _types(package: str, places: tuple[str, ...], are_all: bool) -> frozenset[st
     found = {
         name
         for name, data in _entries(package, places)
-        if "$" not in name and (are_all or _ClassFile(data).access & PUBLIC)
+        if "$" not in name and (are_all or _access(data) & PUBLIC)
     }
     if not found and outer:
         found = {
@@ -165,13 +173,24 @@ def _members(path: str, places: tuple[str, ...]) -> frozenset[str]:
     files = dict(_entries(package, places)) if package else {}
     if name not in files:
         return frozenset()
-    read = _ClassFile(files[name])
+    try:
+        read = _ClassFile(files[name])
+    except BROKEN:
+        return frozenset()
     found = set(read.statics)
     found |= {n.partition("$")[2] for n in files if n.startswith(f"{name}$")}
     for above in (read.above, *read.interfaces):
         if above and above != "java.lang.Object":
             found |= _members(above, places)
     return frozenset(n for n in found if n.isidentifier())
+
+
+def _access(data: bytes) -> int:
+    """The access flags of a class file; of a broken one none."""
+    try:
+        return _ClassFile(data).access
+    except BROKEN:
+        return 0
 
 
 class _ClassFile:
@@ -198,6 +217,7 @@ class _ClassFile:
             name = texts.get(classes.get(number, 0), b"")
             return name.decode("utf-8", "replace").replace("/", ".")
 
+        self.access: int
         self.access, _, above, interfaces = struct.unpack_from(">4H", data, at)
         self.above = class_name(above)
         at += 8

@@ -6,7 +6,9 @@ archives that code beside a sheet can read. What is read off sources is read by 
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
+from glob import glob
 from importlib import import_module
 from importlib.util import find_spec
 from pathlib import Path
@@ -37,9 +39,9 @@ class Catalogue:
     ) -> None:
         self._language, self._project = language, project
         self._libraries = tuple(
-            str(path)
-            for pattern in libraries
-            for path in sorted(project.root.glob(pattern))
+            path
+            for pattern in filter(None, libraries)
+            for path in sorted(glob(os.path.join(project.root, pattern), recursive=True))
         )
         self._known: dict[tuple[str, str], frozenset[str] | None] = {}
 
