@@ -388,3 +388,75 @@ def test_an_order_that_matters_is_kept_by_a_directive(
     assert not stilo.reformat_file("main.py").changed
     done = subprocess.run([sys.executable, "main.py"], capture_output=True, text=True)
     assert (done.stdout == "4\n") == works, done.stderr
+
+
+LINES = st.sampled_from([
+    "import os",
+    "import sys, json",
+    "import a.b as ab",
+    "from x import y, z as w",
+    "from x import (q,  # of q\n   r,\n   # of s\n   s)",
+    "from . import k",
+    "from ..p import m",
+    "from x import *",
+    "from __future__ import annotations",
+    "import os  # why",
+    "# a note",
+    "# Theirs",
+    "# stilo: leave",
+    "",
+    "x = 1",
+    "if x:\n    import b\n    import a",
+    "import os; import re",
+    "import c; y = 2",
+    "from x \\\n  import t",
+    "import t1 ; # of t1",
+    "'''Tides.'''",
+    "from é import ü",
+])
+STYLES = st.fixed_dictionaries({
+    name: st.sampled_from(values)
+    for name, values in {
+        "import.order": ["groups", "keep"],
+        "import.names": ["merge", "apart", "keep"],
+        "import.sort": ["natural", "kinds", "plain", "caseless", "length"],
+        "import.headers": ["", "Theirs", " | Theirs | Ours"],
+        "import.aliased": ["merge", "apart"],
+        "import.forms": ["apart", "mixed"],
+        "import.group-blank": [0, 1, 2],
+        "semicolons": ["split", "keep"],
+        "value-brackets": ["fit", "keep"],
+    }.items()
+})
+
+
+def said(text: str) -> list[object]:
+    """The statements of a module; each run of imports as the names it makes known."""
+    found: list[object] = []
+    known: dict[str, str] = {}
+    for node in [*ast.parse(text).body, None]:
+        if isinstance(node, (ast.Import, ast.ImportFrom)) and node.names[0].name != "*":
+            for name in node.names:
+                known[name.asname or name.name] = f"{getattr(node, 'module', '')} {name.name}"
+        else:
+            found += [sorted(known.items()), node and ast.dump(node)]
+            known = {}
+    return found
+
+
+@settings(deadline=None)
+@given(st.lists(LINES, max_size=12), STYLES, st.booleans(), st.sampled_from(["\n", "\r\n"]))
+def test_any_imports_say_the_same_in_order(
+    lines: list[str], style: dict[str, object], only_order: bool, end: str
+) -> None:
+    text = end.join(lines).replace("\r\n", "\n").replace("\n", end)
+    try:
+        result = stilo.reformat(text, "python", style, only_order=only_order)
+    except (stilo.SyntaxFault, stilo.DirectiveError):
+        return
+    assert said(result.text) == said(text)
+    assert sorted(re.findall("# .*", result.text.replace("# Ours", ""))) or "#" not in text
+    again = stilo.reformat(result.text, "python", style, only_order=only_order)
+    assert not again.changed
+    assert apply_edits(text.encode(), result.edits) == result.data
+    assert not result.changed or result.findings

@@ -157,3 +157,10 @@ def test_any_directives_keep_tokens_and_settle_or_are_reported(rows: list[str], 
     again = stilo.reformat(result.text, "java", {"width": width})
     assert again.text == result.text
     assert not again.findings
+
+
+def test_what_is_left_may_join_lines() -> None:
+    text = "# stilo: leave\nfrom tides \\\n   import   low\nx=[1,\\\n 2]\n"
+    result = stilo.reformat(text, "python")
+    assert result.text == "# stilo: leave\nfrom tides \\\n   import   low\n\nx = [1, 2]\n"
+    assert not stilo.reformat(result.text, "python").changed

@@ -45,7 +45,7 @@ def verify(
     tree = plan.tree
     is_edited = bool(rendered.added or rendered.removed or rendered.rewritten)
     is_edited |= grammar.is_edited
-    is_same_text = bool(rendered.reworded) or _same_text(plan, rendered, text, is_edited)
+    is_same_text = bool(rendered.reworded) or _same_text(grammar, plan, rendered, text, is_edited)
     is_known = False
     if grammar.tokens is not None and not (is_edited or rendered.reworded):
         is_known = grammar.tokens.findall(tree.data) == tree.texts
@@ -98,12 +98,18 @@ def _checked(check: Check, source: Source, tree: Tree, text: bytes, is_realigned
         raise SyntaxFault(Fault(*place, message)) from error
 
 
-def _same_text(plan: Plan, rendered: Rendered, text: bytes, is_edited: bool) -> bool:
+def _same_text(
+    grammar: Grammar, plan: Plan, rendered: Rendered, text: bytes, is_edited: bool
+) -> bool:
     """Whether the text is the same but for white space, and each comment has its lines."""
     tree = plan.tree
     solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
+    is_same = text.translate(None, BLANKS) == solid
+    if not is_same and grammar.joins is not None:  # what is left as it is may join lines
+        texts = [grammar.joins.sub(b"", t) for t in (text, b"".join(_edited(tree, rendered)))]
+        is_same = texts[0].translate(None, BLANKS) == texts[1].translate(None, BLANKS)
     return (
-        text.translate(None, BLANKS) == solid
+        is_same
         and all(
             _same_comment(tree.token_text(t), rendered.tokens[t])
             for t in plan.comments

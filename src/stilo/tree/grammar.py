@@ -68,7 +68,7 @@ class Grammar:
         self.own = self._own_brackets(own) if own else None
         #: The kinds that are comments; the sheet knows, once it is read.
         self.comments: frozenset[int] = frozenset()
-        self._joins = joins[0] if joins else None
+        self.joins = joins[0] if joins else None
         self._joining = (
             frozenset(n for name in joins[1] for n in self._numbers(name)) if joins else frozenset()
         )
@@ -264,7 +264,7 @@ class Grammar:
     @property
     def is_edited(self) -> bool:
         """Whether tokens may come and go by the places they stand in."""
-        return self.own is not None or self._joins is not None
+        return self.own is not None or self.joins is not None
 
     def tree(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
@@ -281,8 +281,8 @@ class Grammar:
 
     def _flat(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
         tree = flatten(parsed, whole | self.plain, data, self._joining)
-        if _has_strays(tree, self._joins):
-            _keep_strays(tree, self._joins)
+        if _has_strays(tree, self.joins):
+            _keep_strays(tree, self.joins)
         return tree
 
     def with_lacking(self, tree: Tree, lacking: Sequence[int], room: int, keeps: bool) -> Tree:
