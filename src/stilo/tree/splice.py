@@ -41,7 +41,7 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
                 within += 1
             elif 0 < node < begin:
                 before += 1
-        shape.extend(tree.shape[begin + before:end + before + within])
+        shape.extend(tree.shape[begin + before : end + before + within])
 
     done = shift = 0
     for edit in edits:
