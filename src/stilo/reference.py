@@ -125,7 +125,7 @@ def _setting(language: Language, setting: Setting) -> list[str]:
         return [*lines, f"Values: {values}.", ""]
     for value in setting.values_shown:
         texts = [laid_out(language, sample, setting.name, value).text for sample in samples]
-        shown = "".join(text if text.endswith("\n") else f"{text}\n" for text in texts)
+        shown = "\n".join(text if text.endswith("\n") else f"{text}\n" for text in texts)
         lines += [
             f"`{value}`:",
             "",
