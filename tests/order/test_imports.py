@@ -466,3 +466,9 @@ def test_any_imports_say_the_same_in_order(
     assert not again.changed
     assert apply_edits(text.encode(), result.edits) == result.data
     assert not result.changed or result.findings
+
+
+def test_any_line_can_be_asked_for() -> None:
+    text = "from x import (b,  # of b\n  a)\nfrom x import (b,  # of b\n  a)\n\n\n"
+    result = stilo.reformat(text, "python", {**ON, "import.names": "keep"})
+    assert [result.decision(line).position.line for line in range(1, 7)] == list(range(1, 7))

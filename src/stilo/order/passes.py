@@ -66,7 +66,8 @@ class Ordered:
                 break
         else:
             offset = moved(offset, self.arrangement.edits)
-        at_line, at_column = self.text.source.position(offset)
+        new = self.text.source
+        at_line, at_column = new.position(min(offset, max(0, len(new.data) - 1)))
         return at_line, at_column if column is not None else None
 
 

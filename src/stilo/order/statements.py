@@ -289,6 +289,7 @@ class _Reader:
         self.entries: list[Entry] = []
         self.spans: list[tuple[int, int]] = []  # first and last token of each entry
         self.head: list[bytes] = []
+        self._is_path = False
 
     def walk(self, node: int) -> None:
         """Take in all that stands below a node."""
@@ -309,9 +310,9 @@ class _Reader:
                 name = self.tree.texts[last].decode()
                 self.module = b"".join(self.tree.texts[first:max(first, last - 1)]).decode()
                 self._add(name, first, last)
+                self._is_path = True
             elif part == "wildcard":
-                if self.entries and not self.module.endswith(ALL):
-                    # Behind a path, which is then a module as a whole.
+                if self._is_path:  # which is then a module as a whole
                     name = self.entries.pop().name
                     self.spans.pop()
                     self.module = f"{self.module}.{name}" if self.module else name
@@ -329,31 +330,26 @@ def _take_comments(
 ) -> bool:
     """Give the comments within an import to its names; False if one speaks of none of them."""
     first, last = tree.first(node), tree.last(node)
-    if last - first + 1 == 0:
-        return True
-    said = [t for t in range(first, last + 1) if tree.kind[tree.token_node[t]] in comments]
     opening = form.wraps[:1].encode()
-    lead: list[bytes] = []
-    for token in said:
+    opened = next((t for t in range(first, last + 1) if tree.texts[t] == opening), last)
+    lead: list[bytes] = []  # comments on lines of their own, until what they stand before
+    for token in range(first, last + 1):
         text = tree.texts[token]
-        before = [n for n, (_, end) in enumerate(reader.spans) if end < token]
-        opens = [t for t in range(first, token) if opening and tree.texts[t] == opening]
-        if not opens:
-            return False
-        on_line = b"\n" not in tree.data[tree.token_end[token - 1]:tree.token_start[token]]
-        if not before and on_line:
-            reader.head.append(text)
-        elif on_line and not lead:
-            entry = reader.entries[before[-1]]
-            reader.entries[before[-1]] = replace(entry, trail=(*entry.trail, text))
-        else:
-            lead.append(text)
-            behind = len(before)
-            if behind >= len(reader.entries):
-                return False
-            following = token + 1 < len(tree.texts) and token + 1 not in said
-            if following:
+        behind = sum(end < token for _, end in reader.spans)
+        if tree.kind[tree.token_node[token]] not in comments:
+            if lead and behind < len(reader.entries):
                 entry = reader.entries[behind]
-                reader.entries[behind] = replace(entry, lead=(*entry.lead, *lead))
+                reader.entries[behind] = replace(entry, lead=tuple(lead))
                 lead = []
+            continue
+        if token < opened:
+            return False
+        is_alone = b"\n" in tree.between(token)
+        if is_alone or lead:
+            lead.append(text)
+        elif behind:
+            entry = reader.entries[behind - 1]
+            reader.entries[behind - 1] = replace(entry, trail=(*entry.trail, text))
+        else:
+            reader.head.append(text)
     return not lead
