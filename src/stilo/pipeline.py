@@ -201,7 +201,6 @@ def reformat_source(
         rendered = leave(planned, rendered, said.left)
     text = rendered.text()
     if said.leaves_file or is_left:
-        nothing_touched = range(0)
         return Result(
             read,
             language,
@@ -212,7 +211,7 @@ def reformat_source(
             planned,
             fitted,
             rendered,
-            nothing_touched,
+            range(0),
             None,
         )
     if text != source.data:

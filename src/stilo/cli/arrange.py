@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import click
 
@@ -74,7 +74,7 @@ def tell_open(path: str, result: AnyResult) -> None:
         click.echo(
             f"{path}:{line}:{column}: {unclear.name} may be {' or '.join(unclear.candidates)} "
             f"({uses} use{'' if uses == 1 else 's'}); their stars stay; say which is meant with "
-            f"--set {PREFER}={unclear.candidates[0]}, or --ask",
+            f"--set {PREFER}={unclear.candidates[0]}, or stilo arrange --ask",
             err=True,
         )
     for module in result.unknown_modules:
@@ -101,9 +101,7 @@ def _asked(path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str
             meant[unclear.name] = unclear.candidates[choice - 1]
     given = [*parts(str(result.values[PREFER])), *meant.values()]
     found = wanted.styles.of(path)
-    style = stilo.FileStyle(
-        found.language, {**found.values, PREFER: " | ".join(given)}, found.origins, found.skipped
-    )
+    style = replace(found, values={**found.values, PREFER: " | ".join(given)})
     return stilo.reformat_styled(
         result.source.raw, style, lines=wanted.lines, name=path, only_order=True
     )

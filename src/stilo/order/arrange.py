@@ -273,11 +273,8 @@ def _moved(wanted: Sequence[Import]) -> list[tuple[Import, Import | None]]:
         stays.add(at)
         at = link[at]
     # Pieces of one import stand where the first of them does.
-    stays |= {
-        at
-        for at, item in enumerate(wanted)
-        if item.source in {wanted[s].source for s in stays}
-    }
+    sources = {wanted[at].source for at in stays}
+    stays |= {at for at, item in enumerate(wanted) if item.source in sources}
     found: list[tuple[Import, Import | None]] = []
     behind: Import | None = None
     for at in range(len(wanted) - 1, -1, -1):

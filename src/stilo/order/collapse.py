@@ -6,7 +6,6 @@ from collections.abc import Iterable, Sequence
 
 from stilo.order.statements import ALL, Entry, Import
 from stilo.order.surroundings import Surroundings
-from stilo.order.uses import look_up, present
 
 Module = tuple[str, str]  # the form of the imports, and the module
 
@@ -14,9 +13,8 @@ Module = tuple[str, str]  # the form of the imports, and the module
 def collapse(runs: Iterable[Sequence[Import]], around: Surroundings, least: int) -> frozenset[int]:
     """The offsets of the entries for which a star may stand, without any word changing its meaning.
 
-    least: how
-    many names of a module that the file uses a star stands for. Only imports whose stars are weak
-    are looked at, and none where something else has a star of which nothing is known.
+    least: how many names of a module, that the file uses, a star stands for. Only imports whose stars
+    are weak are looked at, and none where something else has a star of which nothing is known.
     """
     items = [item for run in runs for item in run]
     single: dict[Module, list[Entry]] = {}
@@ -38,9 +36,8 @@ def collapse(runs: Iterable[Sequence[Import]], around: Surroundings, least: int)
             )
             if is_free:
                 single.setdefault(module, []).extend(e for e in item.entries if not e.alias)
-    inside = sorted((item.start, item.end) for item in items)
     words = frozenset[str]().union(*offered.values())
-    names = look_up(present(words, around.tree), inside, around.tree, around.marks, around.hiding)
+    names = around.look_up(words, items)
     used = {name for name, known in names.items() if known.is_used or known.is_said}
     bound = {name for name, known in names.items() if known.is_bound_at_top}
     stars = [module for module, entries in single.items() if not entries]

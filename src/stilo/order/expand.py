@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from stilo.order.statements import ALL, Import
 from stilo.order.surroundings import Surroundings
-from stilo.order.uses import look_up, present
 
 
 @dataclass(frozen=True)
@@ -41,8 +40,7 @@ def expand(
 ) -> Expansion:
     """Find out what the stars of a file stand for.
 
-    prefer: whole paths that are meant wherever there
-    is a choice.
+    prefer: whole paths that are meant wherever there is a choice.
     """
     items = [item for run in runs for item in run]
     stars = [item for item in items if any(entry.name == ALL for entry in item.entries)]
@@ -57,8 +55,7 @@ def expand(
     words = frozenset[str]().union(*offered.values())
     if not words:
         return Expansion({}, unknown=tuple(unknown))
-    inside = sorted((item.start, item.end) for item in items)
-    names = look_up(present(words, around.tree), inside, around.tree, around.marks, around.hiding)
+    names = around.look_up(words, items)
     hidden = (
         around.inner | around.implicit | {name for item in items for name, _ in item.bindings()}
     )

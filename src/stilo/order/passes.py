@@ -19,7 +19,7 @@ from stilo.order.project import Project
 from stilo.order.rewrite import is_model, possible
 from stilo.order.shorten import Path, Shortened
 from stilo.order.statements import ALL, Import, read_runs
-from stilo.order.text import Text, raw_edits
+from stilo.order.text import Text
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
@@ -28,7 +28,7 @@ from stilo.tree.flat import Tree
 if TYPE_CHECKING:
     import tree_sitter
 
-#: The settings that turn passes on, each by any value but `keep`.
+#: The settings that turn passes on, each by any value but `keep` or 0.
 PASSES = ("import.order", *NEEDS)
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
@@ -100,9 +100,8 @@ def put_in_order(
     if not arrangement.edits:
         is_silent = not (needs.ambiguous or needs.unknown)
         return None if is_silent else Ordered(text, arrangement, ())
-    end = b"\r\n" if source.has_crlf else b"\n"
-    edits = raw_edits(source, arrangement.edits, end)
-    new = text.edited(arrangement.edits, not needs.shortened.paths)
+    edits = text.raw_edits(arrangement.edits)
+    new = text.edited(arrangement.edits, edits, not needs.shortened.paths)
     if new is None:
         raise _unsafe(arrangement, source)
     left = read_directives(new.top, new.source, language, values).left
@@ -113,7 +112,7 @@ def put_in_order(
     comments = [_comments(top, language, order.headers()) for top in (text.top, new.top)]
     if not is_same or comments[0] != comments[1]:
         raise _unsafe(arrangement, source)
-    done = Ordered(new, arrangement, tuple(edits))
+    done = Ordered(new, arrangement, edits)
     # A comment that has come to stand elsewhere may be read otherwise there.
     lines = lines and new_lines(done, source, lines)
     if more and arrange(_chosen(after, new.source, lines), new.source.data, order).edits:
@@ -278,8 +277,6 @@ def _comments(tree: Tree, language: Language, headers: frozenset[bytes]) -> list
 
 
 def _reaches(run: Sequence[Import], source: Source, lines: tuple[int, int]) -> bool:
-    if not run:
-        return False
     first = source.position(run[0].start).line
     last = source.position(run[-1].end).line
     return first <= lines[1] and lines[0] <= last

@@ -106,12 +106,14 @@ def without_unused(
 ) -> Iterator[Import]:
     """The imports without what is not needed; what heads a paragraph stays with the rest of it."""
     heading, paragraph, blank = b"", -1, 0
+    last = {  # per paragraph its last import of which something stays
+        item.paragraph: at
+        for at, item in enumerate(run)
+        if any(entry.offset not in gone for entry in item.entries)
+    }
     for at, item in enumerate(run):
         entries = tuple(entry for entry in item.entries if entry.offset not in gone)
-        has_heir = any(
-            later.paragraph == item.paragraph and any(e.offset not in gone for e in later.entries)
-            for later in run[at + 1:]
-        )
+        has_heir = last.get(item.paragraph, -1) > at
         is_written = item.is_plain and item.form.takes_many
         if (
             len(entries) < len(item.entries)

@@ -9,7 +9,6 @@ from typing import NamedTuple
 from stilo.order.catalogue import FILES
 from stilo.order.statements import ALL, Import
 from stilo.order.surroundings import Surroundings
-from stilo.order.uses import look_up
 from stilo.tree.flat import Tree
 
 DOT = b"."
@@ -42,8 +41,7 @@ def shorten(
     found = list(_paths(items, around, kinds))
     if not found:
         return Shortened()
-    inside = sorted((item.start, item.end) for item in items)
-    names = look_up({path.name for path in found}, inside, around.tree, around.marks, around.hiding)
+    names = around.look_up(frozenset(path.name for path in found), items)
     imported = {name: whole for item in items for name, whole in item.bindings()}
     modules = Counter(name for name, _ in {(path.name, path.module) for path in found})
     taken = around.inner | around.implicit

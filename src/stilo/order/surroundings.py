@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from stilo.order.catalogue import FILES, HOME, Catalogue
-from stilo.order.uses import Hiding
+from stilo.order.statements import Import
+from stilo.order.uses import Hiding, Name, look_up, present
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 
@@ -25,6 +26,11 @@ class Surroundings:
     catalogue: Catalogue
     inner: frozenset[str]
     implicit: frozenset[str]
+
+    def look_up(self, words: frozenset[str], items: Iterable[Import]) -> Mapping[str, Name]:
+        """What is known of those of some words that stand in the text, but for its imports."""
+        inside = sorted((item.start, item.end) for item in items)
+        return look_up(present(words, self.tree), inside, self.tree, self.marks, self.hiding)
 
 
 def inner_names(tree: Tree, top: Marks, catalogue: Catalogue) -> frozenset[str]:

@@ -41,14 +41,28 @@ class Text:
             self.parsed, self.source.data, language.whole, language.import_kinds
         )
 
-    def edited(self, edits: Sequence[Edit], is_of_top: bool = True) -> Text | None:
-        """The text after edits of `source.data`; is_of_top: each replaces whole children of the root.
+    def raw_edits(self, edits: Sequence[Edit]) -> tuple[Edit, ...]:
+        """Edits of `source.data` as edits of the bytes it was read from, with its line ends."""
+        source = self.source
+        end = b"\r\n" if source.has_crlf else b"\n"
+        return tuple(
+            Edit(
+                source.original(edit.start),
+                source.original(edit.end),
+                source.encode(edit.text.replace(b"\n", end)),
+            )
+            for edit in edits
+        )
 
-        None if it does not parse. This one's own trees, if they were not asked for, are lost.
+    def edited(
+        self, edits: Sequence[Edit], raw_edits: Sequence[Edit], is_of_top: bool = True
+    ) -> Text | None:
+        """The text after edits of `source.data`, given as edits of its bytes, too.
+
+        is_of_top: each replaces whole children of the root. None if it does not parse. This one's own trees, if they were not asked for, are lost.
         """
         source, grammar = self.source, self.language.grammar
-        end = b"\r\n" if source.has_crlf else b"\n"
-        raw = apply_edits(source.raw, raw_edits(source, edits, end))
+        raw = apply_edits(source.raw, raw_edits)
         new = Source.from_bytes(raw, source.name, source.charset)
         again = grammar.parse_again(self.parsed, source.data, new.data, edits)
         if again is None:
@@ -59,15 +73,3 @@ class Text:
             if tree is not None:
                 text.__dict__["tree"] = tree
         return text
-
-
-def raw_edits(source: Source, edits: Sequence[Edit], end: bytes) -> list[Edit]:
-    """Edits of `source.data` as edits of the bytes it was read from, with its line ends."""
-    return [
-        Edit(
-            source.original(edit.start),
-            source.original(edit.end),
-            source.encode(edit.text.replace(b"\n", end)),
-        )
-        for edit in edits
-    ]

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from stilo.order.statements import ALL, Entry, Import
@@ -18,7 +18,7 @@ from stilo.tree.flat import Tree
 
 #: Values of the properties `name` and `scope`.
 USE, BIND, GLOBAL, QUOTED = "use", "bind", "global", "quoted"
-NONE, OWN, LOOSE, OUTSIDE = "none", "own", "loose", "outside"
+OWN, LOOSE, OUTSIDE = "own", "loose", "outside"
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,8 @@ class Name:
     """A name that is asked for: where it stands in code, and what is known of these places.
 
     uses: leaves that refer to what has this name. binders: scopes that make it known themselves.
-    is_said: a comment refers to it. is_bound_at_top: so does the file at its top. places: offsets of what was seen to use it.
+    is_bound_at_top: so does the file at its top. is_said: a comment refers to it. places: offsets of
+    what was seen to use it.
     """
 
     uses: list[int] = field(default_factory=list)
@@ -185,33 +186,28 @@ def _look_at(name: Name, start: int, end: int, tree: Tree, marks: Marks, hiding:
 
 def _scope(leaf: int, tree: Tree, marks: Marks) -> int:
     """The nearest scope around a place, or -1 at the top."""
-    node, skips = tree.parent[leaf], _skips(leaf, marks)
-    while node >= 0:
-        kind = marks.word(node, "scope")
-        if kind in (OWN, LOOSE):
-            if not skips:
-                return node
-            skips = False
-        skips = skips or kind == OUTSIDE
-        node = tree.parent[node]
-    return -1
-
-
-def _skips(node: int, marks: Marks) -> bool:
-    return marks.word(node, "scope") == OUTSIDE
+    return next((node for node, _ in _scopes(leaf, tree, marks)), -1)
 
 
 def _reaches(leaf: int, name: Name, tree: Tree, marks: Marks) -> bool:
     """Whether a use is of the import: no scope around it makes the name known itself."""
-    if not name.binders:
-        return True
-    node, skips = tree.parent[leaf], _skips(leaf, marks)
+    return (
+        not name.binders
+        or not any(
+            kind == OWN and node in name.binders
+            for node, kind in _scopes(leaf, tree, marks)
+        )
+    )
+
+
+def _scopes(leaf: int, tree: Tree, marks: Marks) -> Iterator[tuple[int, str]]:
+    """The scopes around a place, the nearest first, without those that it only stands in the text of."""
+    node, skips = leaf, False
     while node >= 0:
         kind = marks.word(node, "scope")
-        if kind in (OWN, LOOSE):
-            if not skips and kind == OWN and node in name.binders:
-                return False
+        if kind in (OWN, LOOSE) and node != leaf:
+            if not skips:
+                yield node, kind
             skips = False
         skips = skips or kind == OUTSIDE
         node = tree.parent[node]
-    return True
