@@ -216,7 +216,7 @@ def reformat_source(
         )
     if text != source.data:
         verify(grammar, source, planned, rendered, text, language.whole, language.check)
-    eol = line_end(source, values)
+    eol = line_end(read, values)
     touched: Sequence[int] | None = None
     if only_order:
         runs = ordered.new_runs() if ordered is not None else ()

@@ -187,6 +187,12 @@ def test_line_ends_and_marks_stay(end: str, mark: str) -> None:
     assert apply_edits(data, result.edits) == result.data
 
 
+def test_the_line_ends_of_the_source_count_though_none_of_its_lines_is_left() -> None:
+    data = b"import os\r\nimport os"
+    result = stilo.reformat(data, "python", ON)
+    assert result.data == apply_edits(data, result.edits) == b"import os\r\n"
+
+
 def test_only_the_order() -> None:
     text = "import sys\nimport   os\nx=1\nimport b\nimport a\ny=2\n"
     result = stilo.reformat(text, "python", only_order=True)
