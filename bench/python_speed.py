@@ -23,6 +23,7 @@ from stilo.layout.fit import fit
 from stilo.layout.planning import plan
 from stilo.layout.render import render
 from stilo.layout.verify import verify
+from stilo.order.text import Text
 from stilo.source import Source
 
 MODULES = "typing argparse datetime _pydecimal inspect subprocess tarfile doctest pydoc turtle"
@@ -47,7 +48,9 @@ def steps_of(texts: list[bytes], language: stilo.Language) -> dict[str, float]:
     for text in texts:
         source = Source.from_bytes(text)
         parsed = timed("parse", grammar.parse, source.data)
-        tree = timed("flat tree", grammar.tree, parsed, source.data, language.whole, room)
+        unread = Text(source, parsed, language)
+        tree = timed("flat tree", getattr, unread, "tree")
+        tree = timed("flat tree", grammar.bracketed, tree, room)
         planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures)
         if planned.lacking:
             tree = timed("flat tree", grammar.with_lacking, tree, planned.lacking, room, False)
