@@ -4,7 +4,8 @@
     python bench/import_order.py FOLDER --language java
 
 Only the order is touched (`only_order`). Python: the syntax trees must be equal once each run of
-import statements is made a set, with the last thing that each name is bound to. Java: what stands
+import statements is made a set, with the last thing that each name is bound to (with --set
+import.scattered=gather all imports at the top are one such set). Java: what stands
 before the first import and behind the last must be the same text, and the imports the same set (for
 classes see `same_classes.py --set import.order=groups`). A second run must change nothing.
 """
@@ -27,8 +28,11 @@ from corpus import files_of
 from stilo.edits import apply_edits
 
 
-def shape(data: bytes) -> list[object]:
-    """The statements of a module as text; each run of imports as a set and what it binds."""
+def shape(data: bytes, is_gathered: bool = False) -> list[object]:
+    """The statements of a module as text; each run of imports as a set and what it binds.
+
+    is_gathered: all imports at the top, but for stars, count as one run.
+    """
     found: list[object] = []
     run: set[tuple[object, ...]] = set()
     bound: dict[str, str] = {}
@@ -41,13 +45,14 @@ def shape(data: bytes) -> list[object]:
                 plain = name.name.partition(".")[0] if level == 0 and not module else name.name
                 bound[name.asname or plain] = f"{level} {module} {name.name if module else plain}"
         else:
-            found += [sorted(map(repr, run)), sorted(bound.items())]
-            run, bound = set(), {}
+            if not is_gathered or statement is None:
+                found += [sorted(map(repr, run)), sorted(bound.items())]
+                run, bound = set(), {}
             found.append(statement and ast.dump(statement))
     return found
 
 
-def java_shape(data: bytes) -> list[object]:
+def java_shape(data: bytes, is_gathered: bool = False) -> list[object]:
     """What a Java file says: its imports as a set, and all else as words."""
     text = data.decode()
     pattern = re.compile(r"^\s*import\s+[^;]*;", re.MULTILINE)
@@ -65,8 +70,9 @@ def check(path: Path, language: str, settings: dict[str, str]) -> tuple[Counter[
     data = path.read_bytes()
     shape_of = shape if language == "python" else java_shape
     styles = stilo.Styles(settings, "default", language)
+    is_gathered = settings.get("import.scattered", "keep") != "keep"
     try:
-        before = shape_of(data)
+        before = shape_of(data, is_gathered)
         style = styles.of(path)
         result = stilo.reformat_styled(data, style, name=str(path), only_order=True)
     except (SyntaxError, ValueError, stilo.SyntaxFault, stilo.UnreadableSource) as error:
@@ -76,7 +82,7 @@ def check(path: Path, language: str, settings: dict[str, str]) -> tuple[Counter[
     failures = []
     count["changed"] += result.changed
     count.update({f"imports {what}": n for what, n in result.order_counts.items()})
-    if before == shape_of(result.data):
+    if before == shape_of(result.data, is_gathered):
         count["same"] += 1
     else:
         failures.append(f"differs: {path}")

@@ -1,6 +1,7 @@
 """Lay modules of the standard library out, and run the library's own tests against the copies.
 
     python bench/python_modules.py --python /path/to/python3 [module …]
+        [--set NAME=VALUE]
 
 The tests are those of the Python given, which must come with its `test` package. Each module (or
 package) is copied, laid out, and put before the original on the path of a new process.
@@ -53,13 +54,13 @@ def library_of(python: str) -> Path:
     return Path(subprocess.run(command, capture_output=True, text=True, check=True).stdout.strip())
 
 
-def lay_out(source: Path, target: Path) -> tuple[int, int]:
+def lay_out(source: Path, target: Path, settings: dict[str, str]) -> tuple[int, int]:
     """Copy a module or package and lay it out; files, and how many of them changed."""
     if source.is_dir():
         shutil.copytree(source, target, ignore=shutil.ignore_patterns("__pycache__"))
     else:
         shutil.copy(source, target)
-    styles = stilo.Styles(style="default", language="python")
+    styles = stilo.Styles(settings, style="default", language="python")
     changed = 0
     paths = sorted(target.rglob("*.py")) if target.is_dir() else [target]
     for path in paths:
@@ -91,7 +92,9 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument("modules", nargs="*", default=MODULES)
     parser.add_argument("--python", default=sys.executable)
+    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
+    settings = dict(given.split("=", 1) for given in arguments.set)
     library = library_of(arguments.python)
     passed = 0
     with tempfile.TemporaryDirectory() as name:
@@ -102,7 +105,7 @@ def main() -> int:
                 source = library / part
                 source = source if source.is_dir() else library / f"{part}.py"
                 target = folder / source.name
-                some, different = lay_out(source, target)
+                some, different = lay_out(source, target, settings)
                 files, changed = files + some, changed + different
             after = run_tests(arguments.python, module, folder)
             before = "" if after == "SUCCESS" else run_tests(arguments.python, module, None)

@@ -13,12 +13,13 @@ from typing import Any
 
 from stilo.edits import Edit
 from stilo.order.changes import Arrangement, Change, shown
+from stilo.order.gather import Gathered
 from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.merge import merge, written
 from stilo.order.needs import Needs
 from stilo.order.rewrite import added_to, with_stars, without_stars, without_unused
-from stilo.order.statements import Import
+from stilo.order.statements import Import, stays_with
 from stilo.sheet.properties import Value
 
 
@@ -72,20 +73,36 @@ class Order:
 
 
 def arrange(
-    runs: Sequence[Sequence[Import]], data: bytes, order: Order, needs: Needs = Needs()
+    runs: Sequence[Sequence[Import]],
+    data: bytes,
+    order: Order,
+    needs: Needs = Needs(),
+    gathered: Gathered = Gathered(),
 ) -> Arrangement:
-    """Put each run of imports in order. needs: what else becomes of them."""
-    changes: list[Change] = []
+    """Put each run of imports in order.
+
+    needs: what else becomes of them. gathered: those that go from their run to the head of the file.
+    """
+    changes = gathered.changes()
     done: list[tuple[Edit, list[tuple[int, int, int]]]] = []
     for path in needs.shortened.paths:
         message = f"{path.module}.{path.name} may be written {path.name}"
         changes.append(Change(path.start, "shortened", message, "import.qualified"))
         done.append((Edit(path.start, path.end, b""), []))
     added = list(needs.shortened.added)
+    if gathered.imports and gathered.home < 0:
+        block = gathered.joining([])
+        found = _arrange([], block, [], data, order, changes, needs, gathered.at)
+        if found is not None:
+            done.append(found)
     for run in runs:
-        for part in _without_clashes(run):
+        parts = _without_clashes(run)
+        for part in parts:
             new = added_to(part, added)
-            found = _arrange(part, new, data, order, changes, needs)
+            members = [item for item in part if not gathered.leaves(item)]
+            if run[0].start == gathered.home and part is parts[-1]:
+                members += gathered.joining(part)
+            found = _arrange(part, members, new, data, order, changes, needs)
             if found is not None:
                 done.append(found)
     places: list[tuple[int, int, int]] = []
@@ -117,22 +134,28 @@ def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
 
 def _arrange(
     run: list[Import],
+    members: list[Import],
     new: list[Import],
     data: bytes,
     order: Order,
     changes: list[Change],
     needs: Needs,
+    at: int = 0,
 ) -> tuple[Edit, list[tuple[int, int, int]]] | None:
-    """One run in order, with new imports, and where its own begin in it; nothing where it is so already."""
+    """One run in order, and where its imports begin in it; nothing where it is so already.
+
+    members: what it is to hold of the imports of the source. new: others. at: where it is to stand if
+    there is none yet.
+    """
     headers = order.headers()
-    start = _begin(run[0])
     before = len(changes)
-    named = without_stars(run, needs.stars, order.name_key, changes)
+    named = without_stars(members, needs.stars, order.name_key, changes)
     starred = with_stars(named, needs.covered, changes)
     kept = [*without_unused(starred, needs.gone, changes), *new]
-    if order.values["import.order"] == "keep" or run[0].moves == "no":
-        is_same = len(changes) == before and not new
-        return None if is_same else _edit(run, kept, _rows_of(kept, headers), data)
+    is_same = not new and [item.start for item in members] == [item.start for item in run]
+    if order.values["import.order"] == "keep" or members and members[0].moves == "no":
+        is_same &= len(changes) == before
+        return None if is_same else _edit(run, kept, _rows_of(kept, headers), data, at)
     stripped = [_without_headers(item, headers) for item in kept]
     merged = merge(stripped, order.values)
     group_of = {id(item): order.group(item) for item in merged.imports}
@@ -160,44 +183,58 @@ def _arrange(
                 item.start, "sorted", f"{shown(item)}: its names are not in order", "import.sort"
             )
         )
-    for item, other in _moved([item for item in wanted if item.start < item.end]):
+    for item, other in _moved([item for item in wanted if item.source < len(run)]):
         setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
         where = f"before {shown(other)}" if other else "behind the others"
         message = f"{shown(item)} belongs {where}"
         changes.append(Change(item.start, "moved", message, setting or "import.groups"))
-    if len(changes) == before and not new:
+    if is_same and len(changes) == before:
         changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
-    return _edit(run, wanted, rows, data)
+    return _edit(run, wanted, rows, data, at)
 
 
 def _edit(
-    run: Sequence[Import], wanted: Sequence[Import], rows: list[bytes], data: bytes
+    run: Sequence[Import], wanted: Sequence[Import], rows: list[bytes], data: bytes, begin: int
 ) -> tuple[Edit, list[tuple[int, int, int]]]:
-    """The edit that writes rows in place of a run, and where the imports begin in them."""
+    """The edit that writes rows in place of a run, and where the imports begin in them.
+
+    begin: where they are put if there is no run yet.
+    """
     places, at = [], 0
     originals = {item.text: item for item in wanted}
     for row in rows:
         if (placed := originals.get(row)) is not None:
             places.append((placed.start, placed.end, at))
         at += len(row)
-    start, end = _begin(run[0]), run[-1].rest or _end(run[-1], data)
+    if not run:
+        line = data[data.rfind(b"\n", 0, begin) + 1 : begin]
+        rows.insert(0, b"\n" if line else b"")
+        return Edit(begin, begin, b"".join([*rows, b"\n\n"])), places
+    start, end = _begin(run[0]), run[-1].rest or stays_with(run[-1], data)
     if run[-1].rest and rows:
         rows.append(b"\n")
-    if not rows and data[end : end + 1] == b"\n":
-        end += 1  # the line goes with all that stood on it
+    if not rows and data[end : end + 1] in (b"\n", b""):
+        start, end = _with_blanks(data, start, min(end + 1, len(data)))
     return Edit(start, end, b"".join(rows)), places
+
+
+def _with_blanks(data: bytes, start: int, end: int) -> tuple[int, int]:
+    """The extent of lines that go, with the blank lines above or below them: the fewer of the two."""
+    head = data[:start]
+    if head[head.rfind(b"\n") + 1:].strip():
+        return len(head.rstrip(b" \t")), end - data.endswith(b"\n", start, end)  # it shares a line
+    first = len(head.rstrip())
+    first = first and min(start, head.find(b"\n", first) + 1)
+    below = len(data) - len(data[end:].lstrip())
+    is_last = below == len(data)
+    below = max(end, data.rfind(b"\n", end, below) + 1)
+    if is_last or first and data.count(b"\n", end, below) > data.count(b"\n", first, start):
+        return first, end
+    return start, below
 
 
 def _begin(item: Import) -> int:
     return item.start - len(item.heading) - len(item.lead)
-
-
-def _end(item: Import, data: bytes) -> int:
-    """Where the comments behind an import end, if it has any."""
-    at = item.end
-    for piece in item.trail.split(b" ") if item.trail else ():
-        at = data.index(piece, at) + len(piece)
-    return at
 
 
 def _without_headers(item: Import, headers: frozenset[bytes]) -> Import:

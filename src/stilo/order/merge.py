@@ -62,7 +62,7 @@ def _stands_apart(item: Import, values: Mapping[str, Value]) -> bool:
 
 def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
     """The imports without what is said twice; what has comments is the one that stays."""
-    owner: dict[tuple[str, str, str, str], tuple[int, Entry]] = {}
+    owner: dict[tuple[str, str, str, str], tuple[Import, Entry]] = {}
 
     def rank(item: Import, entry: Entry) -> bool:
         return not (item.has_comments or item.heading or entry.has_comments or not item.is_plain)
@@ -71,15 +71,15 @@ def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
         for entry in item.entries:
             key = (item.form.name, item.module, entry.name, entry.alias)
             known = owner.get(key)
-            if known is None or (rank(run[known[0]], known[1]) and not rank(item, entry)):
-                owner[key] = (item.source, entry)
+            if known is None or (rank(*known) and not rank(item, entry)):
+                owner[key] = (item, entry)
     for item in run:
         kept = []
         for entry in item.entries:
-            source, holder = owner[item.form.name, item.module, entry.name, entry.alias]
+            _, holder = owner[item.form.name, item.module, entry.name, entry.alias]
             is_bare = rank(item, entry)
-            is_other = source != item.source or holder is not entry
-            if is_other and is_bare and (len(item.entries) == 1 or item.form.takes_many):
+            may_lose = len(item.entries) == 1 or item.form.takes_many
+            if holder is not entry and is_bare and may_lose:
                 merged.twice.append((item, entry))
             else:
                 kept.append(entry)

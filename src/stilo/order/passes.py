@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, composed, moved
@@ -12,6 +13,7 @@ from stilo.errors import Fault, UnsafeResult
 from stilo.language import Language
 from stilo.order.arrange import Order, arrange
 from stilo.order.changes import Arrangement
+from stilo.order.gather import Gathered, gather
 from stilo.order.groups import Known
 from stilo.order.lookup import NEEDS, needs_of
 from stilo.order.needs import Needs
@@ -20,6 +22,7 @@ from stilo.order.rewrite import is_model, possible
 from stilo.order.shorten import Path, Shortened
 from stilo.order.statements import ALL, Import, read_runs
 from stilo.order.text import Text
+from stilo.order.uses import Hiding, is_made_known
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
 from stilo.style.directives import MARK, read_directives
@@ -29,7 +32,7 @@ if TYPE_CHECKING:
     import tree_sitter
 
 #: The settings that turn passes on, each by any value but `keep` or 0.
-PASSES = ("import.order", *NEEDS)
+PASSES = ("import.order", "import.scattered", *NEEDS)
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
 
@@ -96,7 +99,10 @@ def put_in_order(
     if lines is not None:
         needs = replace(needs, shortened=Shortened())
     needs = replace(needs, shortened=possible(needs.shortened, chosen))
-    arrangement = arrange(chosen, source.data, order, needs)
+    gathered = Gathered()
+    if lines is None and values["import.scattered"] != "keep":
+        gathered = _gathered(before, text, values, said.left, needs)
+    arrangement = arrange(chosen, source.data, order, needs, gathered)
     if not arrangement.edits:
         is_silent = not (needs.ambiguous or needs.unknown)
         return None if is_silent else Ordered(text, arrangement, ())
@@ -106,7 +112,7 @@ def put_in_order(
         raise _unsafe(arrangement, source)
     left = read_directives(new.top, new.source, language, values).left
     after = runs_of(new.top, language, left, order.headers())
-    is_same = _said(after) == _wanted(before, needs)
+    is_same = _said(after) == _wanted(before, arrangement)
     if needs.shortened.paths:
         is_same &= _code(text.tree, before, needs.shortened.paths) == _code(new.tree, after, ())
     comments = [_comments(top, language, order.headers()) for top in (text.top, new.top)]
@@ -115,18 +121,81 @@ def put_in_order(
     done = Ordered(new, arrangement, edits)
     # A comment that has come to stand elsewhere may be read otherwise there.
     lines = lines and new_lines(done, source, lines)
-    if more and arrange(_chosen(after, new.source, lines), new.source.data, order).edits:
+    spoken_of = _spoken_of(before)
+    is_unsettled = (
+        bool(gathered.imports)
+        or any(spoken_of.get(key, is_said) != is_said for key, is_said in _spoken_of(after).items())
+    )
+    rest = arrange(_chosen(after, new.source, lines), new.source.data, order).edits
+    if more and (is_unsettled or rest):
         further = put_in_order(new, values, lines, project, more - 1)
         return done if further is None else _both(done, further, source)
     return done
 
 
-def _wanted(before: Iterable[Iterable[Import]], needs: Needs) -> set[tuple[str, str, str, str]]:
+def _gathered(
+    runs: Sequence[Sequence[Import]],
+    text: Text,
+    values: Mapping[str, Value],
+    left: Sequence[range],
+    needs: Needs,
+) -> Gathered:
+    """The imports of a text that go to its head, but for those that nothing refers to.
+
+    left: tokens of its top that stay as they are.
+    """
+    tree, top, language = text.tree, text.top, text.language
+    fixed = {
+        top.token_start[token]
+        for tokens in left
+        for token in tokens
+        if token < len(top.token_start)
+    }
+
+    @cache
+    def is_bound(name: str) -> bool:
+        hiding = Hiding(language.hides, language.said, language.grammar.comments)
+        inside = sorted((item.start, item.end) for run in runs for item in run)
+        return is_made_known(name, inside, tree, language.marks(tree, "names"), hiding)
+
+    gone = needs.gone
+    needed = [
+        [
+            replace(item, entries=tuple(e for e in item.entries if e.offset not in gone))
+            for item in run
+        ]
+        for run in runs
+    ]
+    found = gather(
+        needed,
+        tree,
+        language.marks(tree, "imports"),
+        language.grammar.comments,
+        language.grammar.plain,
+        fixed,
+        MARK,
+        values["import.scattered"] == "gather-boldly",
+        is_bound,
+    )
+    whole = {item.start: item for run in runs for item in run}
+    imports = [
+        replace(item, entries=whole[item.start].entries)
+        for item in found.imports
+        if item.entries or item.heading  # which is handed on where the others are
+    ]
+    return replace(found, imports=tuple(imports))
+
+
+def _wanted(
+    before: Iterable[Iterable[Import]], arrangement: Arrangement
+) -> set[tuple[str, str, str, str]]:
     """What imports are to say."""
+    needs = arrangement.needs
+    gone = {change.offset for change in arrangement.changes if change.what == "removed"}
     items = [item for run in before for item in run]
     added = needs.shortened.added
     forms = {item.form.name for item in items if is_model(item)}
-    wanted = _said(before, needs.gone | needs.stars.keys() | needs.covered)
+    wanted = _said(before, gone | needs.stars.keys() | needs.covered)
     wanted |= {(form, module, name, "") for form in forms for module, name in added}
     for item in items:
         for entry in item.entries:
@@ -211,14 +280,16 @@ def placing(
     tree: Tree, language: Language, values: Mapping[str, Value], offset: int
 ) -> tuple[str, ...]:
     """The settings that decide on the place of the import at an offset; none where there is none."""
-    if values.get("import.order", "keep") == "keep":
-        return ()
-    is_import = any(
-        item.start <= offset < item.end
-        for run in runs_of(tree, language)
-        for item in run
+    settings: tuple[str, ...] = ()
+    if values.get("import.order", "keep") != "keep":
+        settings += ("import.groups", "import.sort")
+    if values.get("import.scattered", "keep") != "keep":
+        settings += ("import.scattered",)
+    is_import = (
+        settings
+        and any(item.start <= offset < item.end for run in runs_of(tree, language) for item in run)
     )
-    return ("import.groups", "import.sort") if is_import else ()
+    return settings if is_import else ()
 
 
 def consulted_for_order(
@@ -254,7 +325,7 @@ def _unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
 
 
 def _said(
-    runs: Iterable[Iterable[Import]], gone: frozenset[int] = frozenset()
+    runs: Iterable[Iterable[Import]], gone: Set[int] = frozenset()
 ) -> set[tuple[str, str, str, str]]:
     """What imports say, but for the entries that begin at some offsets."""
     return {
@@ -264,6 +335,18 @@ def _said(
         for entry in item.entries
         if entry.offset not in gone
     }
+
+
+def _spoken_of(runs: Iterable[Iterable[Import]]) -> dict[tuple[str, str, str], bool]:
+    """What is imported, and whether a comment may speak of it."""
+    found: dict[tuple[str, str, str], bool] = {}
+    for run in runs:
+        for item in run:
+            is_said = item.has_comments or item.is_headed or bool(item.heading)
+            for entry in item.entries:
+                key = (item.form.name, item.module, entry.name)
+                found[key] = found.get(key, False) or is_said
+    return found
 
 
 def _comments(tree: Tree, language: Language, headers: frozenset[bytes]) -> list[bytes]:

@@ -195,6 +195,14 @@ def _take_trail(run: list[Import], pending: list[tuple[int, int]], data: bytes) 
         del pending[:len(trail)]
 
 
+def stays_with(item: Import, data: bytes) -> int:
+    """Where the comments behind an import end, if it has any; else where it does."""
+    at = item.end
+    for piece in item.trail.split(b" ") if item.trail else ():
+        at = data.index(piece, at) + len(piece)
+    return at
+
+
 def _begin_of(extents: Sequence[tuple[int, int]], otherwise: int) -> int:
     return extents[0][0] if extents else otherwise
 

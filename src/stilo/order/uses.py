@@ -40,7 +40,7 @@ class Name:
     """A name that is asked for: where it stands in code, and what is known of these places.
 
     uses: leaves that refer to what has this name. binders: scopes that make it known themselves.
-    is_bound_at_top: so does the file at its top. is_said: a comment refers to it. places: offsets of
+    is_bound_at_top: so does the file at its top. is_unsure: so it may. is_said: a comment refers to it. places: offsets of
     what was seen to use it.
     """
 
@@ -49,6 +49,7 @@ class Name:
     is_used: bool = False
     is_said: bool = False
     is_bound_at_top: bool = False
+    is_unsure: bool = False
     places: list[int] = field(default_factory=list)
 
 
@@ -71,13 +72,21 @@ def unused(
     """The names in runs of imports that nothing in the text refers to.
 
     Imports that must not move, or that comments speak of, are not asked for, nor is what another
-    name makes known under the same word (`a as a`), which is how a name is passed on.
+    name makes known under the same word (`a as a`), which is how a name is passed on, nor a name that
+    imports make known as different things, since without one of them it would be another.
     """
     asked: dict[str, list[Entry]] = {}
+    meant: dict[str, str] = {}
+    clashing: set[str] = set()
     inside: list[tuple[int, int]] = []
     for run in runs:
         for item in run:
             inside.append((item.start, item.end))
+            clashing.update(
+                n
+                for n, whole in item.bindings()
+                if meant.setdefault(n, whole) != whole
+            )
             if item.moves != "yes" or item.has_comments or item.head or item.is_headed:
                 continue
             for entry, (name, _) in zip(
@@ -87,6 +96,8 @@ def unused(
                     asked.setdefault(name, []).append(entry)
     if not asked:
         return []
+    for name in clashing:
+        asked.pop(name, None)
     names = look_up(set(asked), sorted(inside), tree, marks, hiding)
     return [
         entry
@@ -106,19 +117,12 @@ def look_up(
     names = {name: Name() for name in wanted}
     if not names:
         return names
-    words = sorted((re.escape(name.encode()) for name in wanted), key=len, reverse=True)
-    starts = [start for start, _ in inside]
+    for start, end in _places(wanted, inside, tree):
+        name = names[tree.data[start:end].decode()]
+        if not name.is_used:
+            _look_at(name, start, end, tree, marks, hiding)
     data = tree.data.decode()
     is_plain = len(data) == len(tree.data)
-    pattern = re.compile(rb"(?<![\w$\x80-\xff])(?:" + b"|".join(words) + rb")(?![\w$\x80-\xff])")
-    for match in pattern.finditer(tree.data):
-        at = match.start()
-        number = bisect_right(starts, at) - 1
-        if number >= 0 and at < inside[number][1]:
-            continue
-        name = names[match.group().decode()]
-        if not name.is_used:
-            _look_at(name, at, match.end(), tree, marks, hiding)
     for name in names.values():
         if not name.is_used:
             reaching = [leaf for leaf in name.uses if _reaches(leaf, name, tree, marks)]
@@ -130,9 +134,32 @@ def look_up(
     return names
 
 
+def is_made_known(
+    word: str, inside: list[tuple[int, int]], tree: Tree, marks: Marks, hiding: Hiding
+) -> bool:
+    """Whether a name may be made known at the top of a text otherwise than by its imports."""
+    name = Name()
+    for start, end in _places({word}, inside, tree):
+        _look_at(name, start, end, tree, marks, hiding)
+    return name.is_unsure
+
+
 def present(words: frozenset[str], tree: Tree) -> set[str]:
     """Those of some words that stand anywhere in a text."""
     return set(words.intersection(re.findall(r"\w+", tree.data.decode())))
+
+
+def _places(
+    wanted: set[str], inside: list[tuple[int, int]], tree: Tree
+) -> Iterator[tuple[int, int]]:
+    """Where some words stand, but in imports."""
+    words = sorted((re.escape(name.encode()) for name in wanted), key=len, reverse=True)
+    starts = [start for start, _ in inside]
+    pattern = re.compile(rb"(?<![\w$\x80-\xff])(?:" + b"|".join(words) + rb")(?![\w$\x80-\xff])")
+    for match in pattern.finditer(tree.data):
+        number = bisect_right(starts, match.start()) - 1
+        if number < 0 or match.start() >= inside[number][1]:
+            yield match.span()
 
 
 def _keep_like(names: Mapping[str, Name], text: str) -> None:
@@ -174,12 +201,13 @@ def _look_at(name: Name, start: int, end: int, tree: Tree, marks: Marks, hiding:
     role = marks.word(leaf, "name")
     if role in (QUOTED, GLOBAL):
         name.is_used = True
+        name.is_unsure |= role == GLOBAL
     elif role == USE:
         name.uses.append(leaf)
     elif role == BIND:
         scope = _scope(leaf, tree, marks)
         if scope < 0:
-            name.is_used = name.is_bound_at_top = True  # nothing is sure
+            name.is_used = name.is_bound_at_top = name.is_unsure = True  # nothing is sure
         else:
             name.binders.add(scope)
 

@@ -419,6 +419,14 @@ PROPERTIES = _table(
         about="imports",
     ),
     Property(
+        "crossed",
+        Words(("boldly", "yes", "header")),
+        "boldly",
+        "Of what is no import, whether those that stand below it may go above it: only if that is asked for "
+        "boldly, or always; `header`: those at the head of the file belong below it.",
+        about="imports",
+    ),
+    Property(
         "offers",
         Words(("names", "files")),
         "names",
