@@ -128,7 +128,8 @@ def _without_clashes(run: Sequence[Import]) -> list[list[Import]]:
         if any(len(meant[name]) > 1 for name, _ in item.bindings()):
             found.append([])
         else:
-            found[-1].append(replace(item, source=len(found[-1])))
+            number = len(found[-1])
+            found[-1].append(item if item.source == number else replace(item, source=number))
     return [part for part in found if part]
 
 

@@ -83,7 +83,9 @@ def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
                 merged.twice.append((item, entry))
             else:
                 kept.append(entry)
-        if kept:
+        if len(kept) == len(item.entries):
+            yield item
+        elif kept:
             yield replace(item, entries=tuple(kept))
 
 
@@ -116,9 +118,10 @@ def _written(item: Import, original: Import, values: Mapping[str, Value], merged
     if item.entries and item.form.takes_many:
         key = KEYS[str(values["import.sort"])]
         entries = tuple(sorted(item.entries, key=lambda e: (key(e.name), key(e.alias))))
-        if entries != item.entries and set(item.entries) <= set(original.entries):
-            merged.unsorted.append(original)
-        item = replace(item, entries=entries)
+        if entries != item.entries:
+            if set(item.entries) <= set(original.entries):
+                merged.unsorted.append(original)
+            item = replace(item, entries=entries)
     if item.entries == original.entries:
         return item
     return replace(item, text=written(item))

@@ -105,6 +105,9 @@ def without_unused(
     run: Sequence[Import], gone: frozenset[int], changes: list[Change]
 ) -> Iterator[Import]:
     """The imports without what is not needed; what heads a paragraph stays with the rest of it."""
+    if not gone:
+        yield from run
+        return
     heading, paragraph, blank = b"", -1, 0
     last = {  # per paragraph its last import of which something stays
         item.paragraph: at
@@ -133,5 +136,5 @@ def without_unused(
         if heading and item.paragraph == paragraph:
             item = replace(item, heading=heading)
             heading = b""
-        yield replace(item, blank=max(blank, item.blank))
+        yield replace(item, blank=blank) if blank > item.blank else item
         blank = 0

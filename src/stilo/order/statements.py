@@ -236,9 +236,10 @@ def _with_paragraphs(run: list[Import]) -> list[Import]:
         opens = at == 0 or item.blank > 0
         behind = run[at + 1] if at + 1 < len(run) else None
         heads = opens and item.lead and behind is not None and not (behind.blank or behind.lead)
-        item = replace(item, paragraph=number)
         if heads:
-            item = replace(item, heading=item.lead, lead=b"")
+            item = replace(item, paragraph=number, heading=item.lead, lead=b"")
+        elif number:
+            item = replace(item, paragraph=number)
         found.append(item)
     return found
 

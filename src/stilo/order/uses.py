@@ -8,6 +8,7 @@ refers to the import. Only places at which the words of imports stand are looked
 from __future__ import annotations
 
 import re
+import unicodedata
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -19,6 +20,12 @@ from stilo.tree.flat import Tree
 #: Values of the properties `name` and `scope`.
 USE, BIND, GLOBAL, QUOTED = "use", "bind", "global", "quoted"
 OWN, LOOSE, OUTSIDE = "own", "loose", "outside"
+#: The bytes that words are made of.
+_LETTERS = frozenset(
+    bytes([code])
+    for code in range(256)
+    if code >= 128 or chr(code).isalnum() or code in b"_$"
+)
 
 
 @dataclass(frozen=True)
@@ -96,15 +103,36 @@ def unused(
                     asked.setdefault(name, []).append(entry)
     if not asked:
         return []
-    for name in clashing:
-        asked.pop(name, None)
-    names = look_up(set(asked), sorted(inside), tree, marks, hiding)
+    inside.sort()
+    alike = _alike(tree)
     return [
         entry
         for name, found in asked.items()
-        if not (names[name].is_used or names[name].is_said)
+        if not (name in clashing or name in alike or _is_needed(name, inside, tree, marks, hiding))
         for entry in found
     ]
+
+
+def _is_needed(
+    word: str, inside: list[tuple[int, int]], tree: Tree, marks: Marks, hiding: Hiding
+) -> bool:
+    """Whether anything refers to a name; looked into no further than it takes to know."""
+    name = Name()
+    waiting: list[tuple[int, set[int]]] = []  # where the scopes around a use end, and which they are
+    for start, end in _places(word, inside, tree):
+        while waiting and waiting[0][0] <= start:
+            if not waiting.pop(0)[1] & name.binders:
+                return True
+        before = len(name.uses)
+        _look_at(name, start, end, tree, marks, hiding)
+        if name.is_used or name.is_said:
+            return True
+        for leaf in name.uses[before:]:
+            scopes = [node for node, kind in _scopes(leaf, tree, marks) if kind == OWN]
+            if not scopes:
+                return True
+            waiting.append((tree.extent(scopes[-1])[1], set(scopes)))
+    return any(not scopes & name.binders for _, scopes in waiting)
 
 
 def look_up(
@@ -115,22 +143,16 @@ def look_up(
     inside: start and end of each import, in order.
     """
     names = {name: Name() for name in wanted}
-    if not names:
-        return names
-    for start, end in _places(wanted, inside, tree):
-        name = names[tree.data[start:end].decode()]
-        if not name.is_used:
-            _look_at(name, start, end, tree, marks, hiding)
-    data = tree.data.decode()
-    is_plain = len(data) == len(tree.data)
-    for name in names.values():
+    for word, name in names.items():
+        for start, end in _places(word, inside, tree):
+            if not name.is_used:
+                _look_at(name, start, end, tree, marks, hiding)
         if not name.is_used:
             reaching = [leaf for leaf in name.uses if _reaches(leaf, name, tree, marks)]
             name.places += [tree.extent(leaf)[0] for leaf in reaching]
             name.is_used = bool(reaching)
-    if not is_plain:
-        # A word may be written with other letters that mean the same to the language.
-        _keep_like(names, data)
+    for word in _alike(tree) & wanted:
+        names[word].is_used = True
     return names
 
 
@@ -139,7 +161,7 @@ def is_made_known(
 ) -> bool:
     """Whether a name may be made known at the top of a text otherwise than by its imports."""
     name = Name()
-    for start, end in _places({word}, inside, tree):
+    for start, end in _places(word, inside, tree):
         _look_at(name, start, end, tree, marks, hiding)
     return name.is_unsure
 
@@ -149,27 +171,25 @@ def present(words: frozenset[str], tree: Tree) -> set[str]:
     return set(words.intersection(re.findall(r"\w+", tree.data.decode())))
 
 
-def _places(
-    wanted: set[str], inside: list[tuple[int, int]], tree: Tree
-) -> Iterator[tuple[int, int]]:
-    """Where some words stand, but in imports."""
-    words = sorted((re.escape(name.encode()) for name in wanted), key=len, reverse=True)
-    starts = [start for start, _ in inside]
-    pattern = re.compile(rb"(?<![\w$\x80-\xff])(?:" + b"|".join(words) + rb")(?![\w$\x80-\xff])")
-    for match in pattern.finditer(tree.data):
-        number = bisect_right(starts, match.start()) - 1
-        if number < 0 or match.start() >= inside[number][1]:
-            yield match.span()
+def _places(word: str, inside: list[tuple[int, int]], tree: Tree) -> Iterator[tuple[int, int]]:
+    """Where a word stands, but in imports."""
+    data, sought = tree.data, word.encode()
+    at = data.find(sought)
+    while at >= 0:
+        end = at + len(sought)
+        if data[at - 1 : at] not in _LETTERS and data[end : end + 1] not in _LETTERS:
+            number = bisect_right(inside, (at, end))
+            if number == 0 or at >= inside[number - 1][1]:
+                yield at, end
+        at = data.find(sought, end)
 
 
-def _keep_like(names: Mapping[str, Name], text: str) -> None:
-    """Keep names that some word outside ASCII may stand for."""
-    import unicodedata
-
-    for word in set(re.findall(r"\w*[^\W\x00-\x7f]\w*", text)):
-        name = names.get(unicodedata.normalize("NFKC", word))
-        if name is not None:
-            name.is_used = True
+def _alike(tree: Tree) -> set[str]:
+    """What words outside ASCII may stand for: other letters may mean the same to a language."""
+    if tree.data.isascii():
+        return set()
+    words = re.findall(r"\w*[^\W\x00-\x7f]\w*", tree.data.decode())
+    return {unicodedata.normalize("NFKC", word) for word in words}
 
 
 def _leaf(tree: Tree, offset: int) -> int:

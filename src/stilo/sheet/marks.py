@@ -21,6 +21,7 @@ class Marks:
     ) -> None:
         self._cascade, self._steps, self._tree, self._comments = cascade, steps, tree, comments
         self._states: dict[int, int] = {}
+        self._words: dict[tuple[int, str], str] = {}
         #: Per node the next child to look at, and what stands beside it.
         self._reached: dict[int, tuple[int, int]] = {}
         outside = cascade.states[cascade.outside]
@@ -34,7 +35,12 @@ class Marks:
 
     def word(self, node: int, name: str) -> str:
         """The value of one property of a node."""
-        return str(self.style(node)[name].value)
+        state = self._states.get(node)
+        key = (self._state(node) if state is None else state, name)
+        found = self._words.get(key)
+        if found is None:
+            found = self._words[key] = str(self.style(node)[name].value)
+        return found
 
     def children(self, node: int) -> list[int]:
         """The children of a node, each looked at on the way."""

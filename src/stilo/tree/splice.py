@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Sequence
+from itertools import islice
 
 from stilo.edits import Edit
 from stilo.tree.flat import Tree
@@ -23,6 +24,7 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
     token_node: list[int] = []
     token_start: list[int] = []
     token_end: list[int] = []
+    texts: list[bytes] = []
     last_token: dict[int, int] = {}
 
     def take(tree: Tree, low: int, high: int, shift: int) -> None:
@@ -30,18 +32,19 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
         begin, end = _node(tree, low), _node(tree, high)
         nodes, tokens = len(kind) - begin, len(token_node) - low
         kind.extend(tree.kind[begin:end])
-        parent.extend([p + nodes if p else 0 for p in tree.parent[begin:end]])
-        token_node.extend([n + nodes for n in tree.token_node[low:high]])
-        token_start.extend([at + shift for at in tree.token_start[low:high]])
-        token_end.extend([at + shift for at in tree.token_end[low:high]])
-        before = within = 0  # nodes with children; each ends in a sign in the shape
-        for node, last in tree.last_token.items():
-            if begin <= node < end:
-                last_token[node + nodes] = last + tokens
-                within += 1
-            elif 0 < node < begin:
-                before += 1
-        shape.extend(tree.shape[begin + before : end + before + within])
+        parents = tree.parent[begin:end]
+        parent.extend([p + nodes if p else 0 for p in parents] if nodes else parents)
+        token_node.extend(_further(tree.token_node[low:high], nodes))
+        token_start.extend(_further(tree.token_start[low:high], shift))
+        token_end.extend(_further(tree.token_end[low:high], shift))
+        texts.extend(tree.texts[low:high])
+        # Nodes with children, in the order in which they end, as their last tokens do; each ends in a
+        # sign in the shape. The root is the last.
+        ends = list(tree.last_token.values())[:-1]
+        before, behind = bisect_left(ends, low), bisect_left(ends, high)
+        ending = islice(tree.last_token, before, behind)
+        last_token.update(zip(_further(list(ending), nodes), _further(ends[before:behind], tokens)))
+        shape.extend(tree.shape[begin + before : end + behind])
 
     done = shift = 0
     for edit in edits:
@@ -63,7 +66,7 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
     else:  # nothing is left, not even a root
         kind.clear()
         parent.clear()
-    return Tree(
+    tree = Tree(
         top.data,
         kind,
         parent,
@@ -75,6 +78,12 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
         old.inner | top.inner,
         size,
     )
+    tree.__dict__["texts"] = texts  # so that they are not sliced again
+    return tree
+
+
+def _further(numbers: list[int], by: int) -> list[int]:
+    return [number + by for number in numbers] if by else numbers
 
 
 def _node(tree: Tree, token: int) -> int:
