@@ -33,6 +33,10 @@ if TYPE_CHECKING:
 
 #: The settings that turn passes on, each by any value but `keep` or 0.
 PASSES = ("import.order", "import.scattered", *NEEDS)
+#: How many further rounds there may be until a text is settled.
+ROUNDS = 2
+#: What keeps all imports that there are as they are, but for their order.
+KEPT: Mapping[str, Value] = {name: 0 if name == "import.star-from" else "keep" for name in NEEDS}
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
 
@@ -44,11 +48,12 @@ def is_wanted(values: Mapping[str, Value]) -> bool:
 
 @dataclass(frozen=True)
 class Ordered:
-    """A text put in order, what was changed, and the edits of the old one's bytes."""
+    """A text put in order, what was changed, the edits of the old one's bytes, and the new imports."""
 
     text: Text
     arrangement: Arrangement
     edits: tuple[Edit, ...]
+    runs: Sequence[Sequence[Import]]
 
     def new_runs(self) -> Iterator[tuple[int, int]]:
         """First and last line, in the new source, of each run of imports that was changed."""
@@ -79,7 +84,7 @@ def put_in_order(
     values: Mapping[str, Value],
     lines: tuple[int, int] | None,
     project: Project | None,
-    more: int = 2,
+    more: int = ROUNDS,
 ) -> Ordered | None:
     """The text with its imports as a style asks for; None where nothing is to be told of them.
 
@@ -93,6 +98,13 @@ def put_in_order(
     said = read_directives(text.top, source, language, values)
     if said.leaves_file:
         return None
+    is_both = values["import.order"] != "keep" and any(values[n] != v for n, v in KEPT.items())
+    if more == ROUNDS and lines is None and is_both:
+        # In most files order is all there is to do, for which no more than the top is read.
+        alone = put_in_order(text, {**values, **KEPT}, lines, project)
+        if alone is not None and alone.edits:
+            if needs_of(alone.runs, alone.runs, alone.text, values, project) == Needs():
+                return alone
     before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
     needs = needs_of(chosen, before, text, values, project)
@@ -105,7 +117,7 @@ def put_in_order(
     arrangement = arrange(chosen, source.data, order, needs, gathered)
     if not arrangement.edits:
         is_silent = not (needs.ambiguous or needs.unknown)
-        return None if is_silent else Ordered(text, arrangement, ())
+        return None if is_silent else Ordered(text, arrangement, (), before)
     edits = text.raw_edits(arrangement.edits)
     new = text.edited(arrangement.edits, edits, not needs.shortened.paths)
     if new is None:
@@ -118,7 +130,7 @@ def put_in_order(
     comments = [_comments(top, language, order.headers()) for top in (text.top, new.top)]
     if not is_same or comments[0] != comments[1]:
         raise _unsafe(arrangement, source)
-    done = Ordered(new, arrangement, edits)
+    done = Ordered(new, arrangement, edits, after)
     # A comment that has come to stand elsewhere may be read otherwise there.
     lines = lines and new_lines(done, source, lines)
     spoken_of = _spoken_of(before)
@@ -241,7 +253,7 @@ def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
         one.needs,
     )
     edits = composed(source.raw, first.edits, second.edits)
-    return Ordered(second.text, both, tuple(edits))
+    return Ordered(second.text, both, tuple(edits), second.runs)
 
 
 def _chosen(

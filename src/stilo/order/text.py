@@ -59,7 +59,7 @@ class Text:
     ) -> Text | None:
         """The text after edits of `source.data`, given as edits of its bytes, too.
 
-        is_of_top: each replaces whole children of the root. None if it does not parse. This one's own trees, if they were not asked for, are lost.
+        is_of_top: each replaces whole children of the root. None if it does not parse.
         """
         source, grammar = self.source, self.language.grammar
         raw = apply_edits(source.raw, raw_edits)

@@ -227,6 +227,7 @@ class Grammar:
         self, parsed: tree_sitter.Tree, old: bytes, new: bytes, edits: Sequence[Edit]
     ) -> tree_sitter.Tree | None:
         """The tree of a text after edits, of which only these are parsed; None if it has an error."""
+        parsed = parsed.copy()  # the one that was given stays as it is
         for edit in reversed(edits):  # so that the places of those before still hold
             end = edit.start + len(edit.text)
             parsed.edit(
