@@ -25,7 +25,7 @@ from stilo.order.text import Text
 from stilo.order.uses import Hiding, is_made_known
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
-from stilo.style.directives import MARK, read_directives
+from stilo.style.directives import MARK, Directives, read_directives
 from stilo.tree.flat import Tree
 
 if TYPE_CHECKING:
@@ -98,19 +98,37 @@ def put_in_order(
     said = read_directives(text.top, source, language, values)
     if said.leaves_file:
         return None
-    is_both = values["import.order"] != "keep" and any(values[n] != v for n, v in KEPT.items())
-    if more == ROUNDS and lines is None and is_both:
-        # In most files order is all there is to do, for which no more than the top is read.
-        alone = put_in_order(text, {**values, **KEPT}, lines, project)
-        if alone is not None and alone.edits:
-            if needs_of(alone.runs, alone.runs, alone.text, values, project) == Needs():
-                return alone
     before = runs_of(text.top, language, said.left, order.headers())
     chosen = _chosen(before, source, lines)
+    has_order = values["import.order"] != "keep" and lines is None
+    if has_order and more == ROUNDS and any(values[name] != off for name, off in KEPT.items()):
+        # In most files order is all there is to do, for which no more than the top is read.
+        kept = {**values, **KEPT}
+        alone = _ordered(text, before, chosen, Needs(), order, kept, said, lines, project, more)
+        then = Ordered(text, Arrangement(), (), before) if alone is None else alone
+        if needs_of(then.runs, then.runs, then.text, values, project) == Needs():
+            return alone
     needs = needs_of(chosen, before, text, values, project)
     if lines is not None:
         needs = replace(needs, shortened=Shortened())
     needs = replace(needs, shortened=possible(needs.shortened, chosen))
+    return _ordered(text, before, chosen, needs, order, values, said, lines, project, more)
+
+
+def _ordered(
+    text: Text,
+    before: Sequence[Sequence[Import]],
+    chosen: Sequence[Sequence[Import]],
+    needs: Needs,
+    order: Order,
+    values: Mapping[str, Value],
+    said: Directives,
+    lines: tuple[int, int] | None,
+    project: Project | None,
+    more: int,
+) -> Ordered | None:
+    """The text with some of its runs of imports as they are to be, checked; see `put_in_order`."""
+    source, language = text.source, text.language
     gathered = Gathered()
     if lines is None and values["import.scattered"] != "keep":
         gathered = _gathered(before, text, values, said.left, needs)
