@@ -269,7 +269,8 @@ def decision_at(
     """The decision on the gap before the token at a place of the source."""
     tree = plan.tree
     if not 1 <= line <= source.line_count:
-        raise OutOfRange(source.name, f"line {line}", f"it has lines 1 to {source.line_count}")
+        has = f"it has lines 1 to {source.line_count}" if source.line_count else "it is empty"
+        raise OutOfRange(source.name, f"line {line}", has)
     start, end = source.line_start(line), source.line_start(line + 1)
     if column is None:
         token = bisect_left(tree.token_start, start)

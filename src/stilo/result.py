@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, composed, moved_back
+from stilo.errors import OutOfRange
 from stilo.explain import Decision, Finding, Reason, decision_at, findings_of
 from stilo.language import Language
 from stilo.layout.fit import Fitted
@@ -154,6 +155,9 @@ class Result:
         """
         at = line, column
         if self._ordered is not None and 1 <= line <= self.source.line_count:
+            if not self._laid.data.strip():
+                has = "nothing is left of it without the imports that go"
+                raise OutOfRange(self.source.name, f"token in line {line}", has)
             at = self._ordered.place(self.source, line, column)
         found = decision_at(self._laid, self._plan, self._fitted, self._rendered, self.values, *at)
         reasons = [r.traced(self._origins(found.position)) for r in found.reasons]

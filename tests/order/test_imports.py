@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import ast
+import contextlib
 import json
 import re
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -419,6 +421,13 @@ LINES = st.sampled_from([
     "import t1 ; # of t1",
     "'''Tides.'''",
     "from é import ü",
+    "import os",
+    "from x import y",
+    "os.x(y)",
+    "__all__ = ['w']",
+    "def f(os):\n    return os, k",
+    "# stilo: leave begin",
+    "# stilo: leave end",
 ])
 STYLES = st.fixed_dictionaries({
     name: st.sampled_from(values)
@@ -430,15 +439,17 @@ STYLES = st.fixed_dictionaries({
         "import.aliased": ["merge", "apart"],
         "import.forms": ["apart", "mixed"],
         "import.group-blank": [0, 1, 2],
+        "import.unused": ["keep", "remove", "remove-boldly"],
+        "import.scattered": ["keep", "gather", "gather-boldly"],
         "semicolons": ["split", "keep"],
         "value-brackets": ["fit", "keep"],
     }.items()
 })
 
 
-def said(text: str) -> list[object]:
+def said(text: str) -> list[Any]:
     """The statements of a module; each run of imports as the names it makes known."""
-    found: list[object] = []
+    found: list[Any] = []
     known: dict[str, str] = {}
     for node in [*ast.parse(text).body, None]:
         if isinstance(node, (ast.Import, ast.ImportFrom)) and node.names[0].name != "*":
@@ -466,12 +477,24 @@ def test_any_imports_say_the_same_in_order(
         result = stilo.reformat(text, "python", style, only_order=only_order)
     except (stilo.SyntaxFault, stilo.DirectiveError):
         return
-    assert said(result.text) == said(text)
+    before, after = said(text), said(result.text)
+    if style["import.unused"] == "keep" and style["import.scattered"] == "keep":
+        assert after == before
+    else:  # the names in any import, and the other statements
+        assert (
+            {pair for run in after[::2] for pair in run} <= {p for run in before[::2] for p in run}
+        )
+        assert after[1::2] == before[1::2]
     assert remarks(result.text) == remarks(text)
     again = stilo.reformat(result.text, "python", style, only_order=only_order)
     assert not again.changed
     assert apply_edits(text.encode(), result.edits) == result.data
     assert not result.changed or result.findings
+    count = result.source.line_count
+    for line in range(1, count + 1) if result.source.data.strip() else ():
+        stilo.reformat(text, "python", style, only_order=only_order, lines=(line, count))
+        with contextlib.suppress(stilo.OutOfRange):  # nothing may be left
+            result.decision(line)
 
 
 def test_any_line_can_be_asked_for() -> None:

@@ -153,3 +153,41 @@ JAVA = "package line;\nimport java.util.List;\nimport java.util.Map;\nclass X {{
 )
 def test_java(body: str, stays: bool) -> None:
     assert ("List" in names_kept(JAVA.format(body), "java")) == stays
+
+
+def test_duplicates_behind_what_goes() -> None:
+    text = "import a\nimport b\nimport os\nimport os\nos.x\n"
+    result = stilo.reformat(text, "python", {**REMOVE, "import.order": "groups"})
+    assert result.text == "import os\n\nos.x\n"
+
+
+def test_a_heading_of_which_nothing_is_needed_keeps_its_first() -> None:
+    text = "x = 1\n# of tides\nimport tides\nimport berths\n"
+    result = stilo.reformat(text, "python", {**REMOVE, "import.order": "groups"})
+    assert result.text == "x = 1\n# of tides\nimport tides\n"
+
+
+def test_of_a_name_with_two_meanings_nothing_goes() -> None:
+    text = "from a import x\n\ny = 1\nfrom b import x\n"
+    assert not stilo.reformat(text, "python", REMOVE, only_order=True).changed
+
+
+def test_signs_and_blank_lines_go_with_what_they_belonged_to() -> None:
+    for before, after in [
+        ("x = 1; import os\ny = 2\n", "x = 1\ny = 2\n"),
+        ("x = 1\n\nimport os\n\n\ny = 1\n", "x = 1\n\n\ny = 1\n"),
+        ("x = 1\n\nimport os\n", "x = 1\n"),
+        ("import os; import re; import z\nz, re\n", "import re\nimport z\nz, re\n"),
+        ("import os\n", ""),
+    ]:
+        assert stilo.reformat(before, "python", REMOVE, only_order=True).text == after
+
+
+def test_a_line_of_which_nothing_is_left_is_told() -> None:
+    result = stilo.reformat("import os\n", "python", REMOVE)
+    with pytest.raises(
+        stilo.OutOfRange, match="text: there is no token in line 1; nothing is left"
+    ):
+        result.decision(1)
+    with pytest.raises(stilo.OutOfRange, match="text: there is no line 1; it is empty"):
+        stilo.reformat("", "python").decision(1)

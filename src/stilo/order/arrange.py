@@ -155,8 +155,10 @@ def _arrange(
     kept = [*without_unused(starred, needs.gone, changes), *new]
     is_same = not new and [item.start for item in members] == [item.start for item in run]
     if order.values["import.order"] == "keep" or members and members[0].moves == "no":
-        is_same &= len(changes) == before
-        return None if is_same else _edit(run, kept, _rows_of(kept, headers), data, at)
+        if is_same and len(changes) == before:
+            return None
+        kept = [replace(item, is_crowded=False) for item in kept]
+        return _edit(run, kept, _rows_of(kept, headers), data, at)
     stripped = [_without_headers(item, headers) for item in kept]
     merged = merge(stripped, order.values)
     group_of = {id(item): order.group(item) for item in merged.imports}
@@ -283,7 +285,7 @@ def _rows_of(run: Sequence[Import], headers: frozenset[bytes]) -> list[bytes]:
             rows.append(b"" if item.is_crowded else b"\n")
             if item.blank:
                 rows.append(b"\n" * item.blank)
-        text = item.heading or item.lead
+        text = item.heading + item.lead
         line = text.splitlines()[0].strip() if text else b""
         if line in headers:
             rows += [line, b"\n"]

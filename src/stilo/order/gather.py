@@ -114,7 +114,7 @@ def gather(
                 crossed = NOTHING
             if is_head and crossed not in (HEADER, NOTHING):
                 is_head = False
-                at = _begin(tree, remarks, start)
+                at = _begin(tree, remarks, start, stop)
             if not is_head:
                 words |= _words(tree, node)
         remarks = [node] if tree.kind[node] in comments else []
@@ -125,7 +125,7 @@ def gather(
         elif crossed == BOLDLY and not is_bold:
             break
     kept = _by_paragraphs(found, runs)
-    if not kept or (home and _clashes(home[-1], runs)):
+    if not kept or (_clashes(home[-1], runs) if home else at < 0):
         return Gathered()
     return Gathered(tuple(kept), home[0].start if home else -1, at)
 
@@ -163,8 +163,8 @@ def _words(tree: Tree, node: int) -> set[str]:
     return {unicodedata.normalize("NFKC", word) for word in _WORD.findall(tree.text(node))}
 
 
-def _begin(tree: Tree, remarks: Sequence[int], start: int) -> int:
-    """Where a block goes before what starts here and the comments right above."""
+def _begin(tree: Tree, remarks: Sequence[int], start: int, stop: bytes) -> int:
+    """Where a block goes before what starts here and the comments right above; -1 for nowhere."""
     data = tree.data
     at = start
     for node in reversed(remarks):
@@ -172,6 +172,8 @@ def _begin(tree: Tree, remarks: Sequence[int], start: int) -> int:
         is_alone = not data[data.rfind(b"\n", 0, begin) + 1 : begin].strip()
         if not is_alone or data.count(b"\n", end, at) != 1 or tree.first(node) == 0:
             break
+        if stop in data[begin:end]:
+            return -1
         at = begin
     return at
 

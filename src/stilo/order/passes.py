@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 #: The settings that turn passes on, each by any value but `keep` or 0.
 PASSES = ("import.order", "import.scattered", *NEEDS)
 #: How many further rounds there may be until a text is settled.
-ROUNDS = 2
+ROUNDS = 3
 #: What keeps all imports that there are as they are, but for their order.
 KEPT: Mapping[str, Value] = {name: 0 if name == "import.star-from" else "keep" for name in NEEDS}
 #: What holds where imports are to be put in order and the style asks for no pass.
@@ -151,11 +151,10 @@ def _ordered(
     done = Ordered(new, arrangement, edits, after)
     # A comment that has come to stand elsewhere may be read otherwise there.
     lines = lines and new_lines(done, source, lines)
-    spoken_of = _spoken_of(before)
-    is_unsettled = (
-        bool(gathered.imports)
-        or any(spoken_of.get(key, is_said) != is_said for key, is_said in _spoken_of(after).items())
-    )
+    is_unsettled = values["import.scattered"] != "keep"
+    if values["import.unused"] != "keep":
+        spoken_of = _spoken_of(before)
+        is_unsettled |= any(spoken_of.get(key) != ways for key, ways in _spoken_of(after).items())
     rest = arrange(_chosen(after, new.source, lines), new.source.data, order).edits
     if more and (is_unsettled or rest):
         further = put_in_order(new, values, lines, project, more - 1)
@@ -367,15 +366,16 @@ def _said(
     }
 
 
-def _spoken_of(runs: Iterable[Iterable[Import]]) -> dict[tuple[str, str, str], bool]:
-    """What is imported, and whether a comment may speak of it."""
-    found: dict[tuple[str, str, str], bool] = {}
+def _spoken_of(
+    runs: Iterable[Iterable[Import]]
+) -> dict[tuple[str, str, str], set[tuple[bool, bool]]]:
+    """What is imported, and whether comments may speak of it, alone or with others."""
+    found: dict[tuple[str, str, str], set[tuple[bool, bool]]] = {}
     for run in runs:
         for item in run:
-            is_said = item.has_comments or item.is_headed or bool(item.heading)
+            way = (item.has_comments or item.is_headed, bool(item.heading))
             for entry in item.entries:
-                key = (item.form.name, item.module, entry.name)
-                found[key] = found.get(key, False) or is_said
+                found.setdefault((item.form.name, item.module, entry.name), set()).add(way)
     return found
 
 
@@ -403,4 +403,6 @@ def new_lines(ordered: Ordered, source: Source, lines: tuple[int, int]) -> tuple
     edits = ordered.arrangement.edits
     start = moved(source.line_start(first), edits)
     end = moved(source.line_start(last + 1) - 1, edits, True)
-    return ordered.text.source.position(start).line, ordered.text.source.position(end).line
+    new = ordered.text.source
+    last_line = max(1, new.line_count)
+    return min(new.position(start).line, last_line), min(new.position(end).line, last_line)
