@@ -253,13 +253,12 @@ def _read(
     fixed: Sequence[range],
 ) -> Import | None:
     """One import; None of what is none, stays as it is, or says nothing that can be understood."""
-    style = marks.style(node)
-    first = tree.first(node)
-    if (
-        style["import"].value == NOTHING
-        or any(first in tokens or first + 1 in tokens for tokens in fixed)
-    ):
+    if marks.word(node, "import") == NOTHING:
         return None
+    first = tree.first(node)
+    if any(first in tokens or first + 1 in tokens for tokens in fixed):
+        return None
+    style = marks.style(node)
     key = tuple(
         str(style[name].value)
         for name in ("import", "writes", "writes-alias", "wraps", "binds", "offers", "star")

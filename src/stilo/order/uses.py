@@ -62,14 +62,12 @@ class Name:
 
 def hides(tree: Tree, marks: Marks, hiding: Hiding) -> bool:
     """Whether a word of the language stands in a text that may refer to names unseen."""
-    if not hiding.words:
-        return False
-    pattern = re.compile(rb"\b(?:" + b"|".join(w.encode() for w in hiding.words) + rb")\b")
-    for match in pattern.finditer(tree.data):
-        leaf = _leaf(tree, match.start())
-        if leaf >= 0 and tree.kind[leaf] not in hiding.comments:
-            if marks.word(leaf, "name") == USE:
-                return True
+    for word in hiding.words:
+        for start, _ in _places(word, [], tree):
+            leaf = _leaf(tree, start)
+            if leaf >= 0 and tree.kind[leaf] not in hiding.comments:
+                if marks.word(leaf, "name") == USE:
+                    return True
     return False
 
 
@@ -186,10 +184,9 @@ def _places(word: str, inside: list[tuple[int, int]], tree: Tree) -> Iterator[tu
 
 def _alike(tree: Tree) -> set[str]:
     """What words outside ASCII may stand for: other letters may mean the same to a language."""
-    if tree.data.isascii():
-        return set()
-    words = re.findall(r"\w*[^\W\x00-\x7f]\w*", tree.data.decode())
-    return {unicodedata.normalize("NFKC", word) for word in words}
+    lines = [line for line in tree.data.splitlines() if not line.isascii()]
+    words = re.findall(r"\w+", b"\n".join(lines).decode())
+    return {unicodedata.normalize("NFKC", word) for word in words if not word.isascii()}
 
 
 def _leaf(tree: Tree, offset: int) -> int:
