@@ -21,7 +21,8 @@ from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import leave, render
 from stilo.layout.verify import verify
-from stilo.order.passes import ORDER_ALONE, Ordered, is_wanted, new_lines, put_in_order
+from stilo.order.asked import ORDER_ALONE, is_wanted
+from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
 from stilo.result import Result, edits_of, line_end

@@ -140,7 +140,7 @@ class Result:
     @property
     def settings_consulted(self) -> frozenset[str]:
         """The settings that some decision consulted, in the lines asked for, or in the whole."""
-        from stilo.order.passes import consulted_for_order
+        from stilo.order.asked import consulted_for_order
         from stilo.relevance import consulted
 
         found = consulted(self._plan, self._fitted, self._touched)
@@ -168,7 +168,7 @@ class Result:
 
     def _placing(self, position: Position) -> tuple[str, ...]:
         """The settings that decide where the import at a place of what was laid out stands."""
-        from stilo.order.passes import placing
+        from stilo.order.asked import placing
 
         return placing(self._plan.tree, self.language, self.values, self._laid.offset(position))
 

@@ -7,69 +7,17 @@ was changed, import by import. The layout follows, on the new text.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import replace
 
 from stilo.edits import Edit
 from stilo.order.changes import Arrangement, Change, shown
 from stilo.order.gather import Gathered
-from stilo.order.groups import Known, group_of, parts
-from stilo.order.keys import KEYS, Key, path_key
-from stilo.order.merge import merge, written
+from stilo.order.merge import merge
 from stilo.order.needs import Needs
+from stilo.order.order import Order
 from stilo.order.rewrite import added_to, with_stars, without_stars, without_unused
 from stilo.order.statements import Import, stays_with
-from stilo.sheet.properties import Value
-
-
-@dataclass(frozen=True)
-class Order:
-    """What a style says about imports, and how to ask what cannot be seen in them.
-
-    remark: what stands before, and behind, the words of a comment.
-    """
-
-    values: Mapping[str, Value]
-    forms: tuple[str, ...]
-    is_standard: Known
-    is_project: Known
-    remark: tuple[str, ...]
-
-    def group(self, item: Import) -> int:
-        """The number of an import's group."""
-        groups = str(self.values["import.groups"])
-        return group_of(item, groups, self.forms, self.is_standard, self.is_project)
-
-    def key(self, item: Import) -> Any:
-        """What an import is sorted by within its group."""
-        sort = str(self.values["import.sort"])
-        name = self.name_key
-        rank = self.forms.index(item.form.name) if self.values["import.forms"] == "apart" else 0
-        return (
-            item.moves != "first",
-            rank,
-            path_key(item.path, sort),
-            self.forms.index(item.form.name),
-            [(name(e.name), name(e.alias)) for e in item.entries],
-        )
-
-    @property
-    def name_key(self) -> Key:
-        """What names within an import are sorted by."""
-        return KEYS[str(self.values["import.sort"])]
-
-    def header(self, group: int) -> bytes:
-        """The comment that stands above a group, or nothing."""
-        headers = parts(str(self.values["import.headers"]))
-        if group >= len(headers) or not headers[group] or not self.remark:
-            return b""
-        return " ".join([self.remark[0], headers[group], *self.remark[1:]]).encode()
-
-    def headers(self) -> frozenset[bytes]:
-        """All such comments."""
-        count = len(parts(str(self.values["import.headers"])))
-        return frozenset(self.header(group) for group in range(count)) - {b""}
 
 
 def arrange(

@@ -8,12 +8,15 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Callable, Sequence, Set
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 
 from stilo.order.changes import Change, shown
+from stilo.order.needs import Needs
+from stilo.order.reading import Reading
 from stilo.order.statements import NOTHING, Import
-from stilo.sheet.marks import Marks
+from stilo.order.uses import Hiding, is_made_known
+from stilo.style.directives import MARK
 from stilo.tree.flat import Tree
 
 #: Values of the property `crossed`.
@@ -65,24 +68,41 @@ class Gathered:
         ]
 
 
-def gather(
-    runs: Sequence[Sequence[Import]],
-    tree: Tree,
-    marks: Marks,
-    comments: Set[int],
-    signs: Set[int],
-    fixed: Set[int],
-    stop: bytes,
-    is_bold: bool,
-    is_bound: Callable[[str], bool],
-) -> Gathered:
+def gather(reading: Reading, needs: Needs) -> Gathered:
     """Which of the imports that stand below the head of a file may go there.
 
-    comments, signs: kinds of these. fixed: where statements begin that stay as they are. Nothing goes
-    over these, nor over a comment that holds `stop`. is_bold: but over all else, and not just over what
-    the sheet says may be crossed. is_bound: whether a name is made known at the top of the file
-    otherwise than by imports.
+    Nothing goes over what is to be left, or over a directive. What nothing refers to stays, but for what
+    heads a paragraph, since its heading is handed on where the others are.
     """
+    gone = needs.gone
+    needed = [
+        [
+            replace(item, entries=tuple(e for e in item.entries if e.offset not in gone))
+            for item in run
+        ]
+        for run in reading.runs
+    ]
+    found, home, at = _found(reading, needed)
+    kept = _by_paragraphs(found, needed)
+    whole = {item.start: item.entries for run in reading.runs for item in run}
+    imports = [
+        replace(item, entries=whole[item.start])
+        for item in kept
+        if item.entries or item.heading
+    ]
+    if not imports or (_clashes(home[-1], needed) if home else at < 0):
+        return Gathered()
+    return Gathered(tuple(imports), home[0].start if home else -1, at)
+
+
+def _found(
+    reading: Reading, runs: Sequence[Sequence[Import]]
+) -> tuple[list[Import], Sequence[Import], int]:
+    """The imports that may go up, the run they go to, if any, and where one would begin otherwise."""
+    tree, language = reading.text.tree, reading.text.language
+    marks = language.marks(tree, "imports")
+    fixed = _fixed(reading)
+    is_bold = reading.order.values["import.scattered"] == "gather-boldly"
     owner = {item.start: (run, item) for run in runs for item in run}
     home: Sequence[Import] = ()
     is_head, at = True, 0
@@ -91,11 +111,12 @@ def gather(
     found: list[Import] = []
     for node in marks.children(0) if tree.kind else ():
         start, end = tree.extent(node)
-        if tree.kind[node] in signs:
+        kind = tree.kind[node]
+        if kind in language.grammar.plain:
             continue
-        if tree.kind[node] in comments:
+        if kind in language.grammar.comments:
             remarks.append(node)
-            if stop not in tree.data[start:end]:
+            if MARK not in tree.data[start:end]:
                 continue
             crossed = NOTHING
         elif start in owner:
@@ -104,7 +125,7 @@ def gather(
             if crossed == YES:
                 if is_head:
                     home = run
-                elif _may_go(item, words, home, runs, is_bound):
+                elif _may_go(item, words, home, runs, reading):
                     found.append(item)
                 else:
                     words |= {unicodedata.normalize("NFKC", name) for name, _ in item.bindings()}
@@ -114,20 +135,23 @@ def gather(
                 crossed = NOTHING
             if is_head and crossed not in (HEADER, NOTHING):
                 is_head = False
-                at = _begin(tree, remarks, start, stop)
+                at = _begin(tree, remarks, start)
             if not is_head:
                 words |= _words(tree, node)
-        remarks = [node] if tree.kind[node] in comments else []
+        remarks = [node] if kind in language.grammar.comments else []
         if crossed == NOTHING:
             if not is_head:
                 break
             home = ()
         elif crossed == BOLDLY and not is_bold:
             break
-    kept = _by_paragraphs(found, runs)
-    if not kept or (_clashes(home[-1], runs) if home else at < 0):
-        return Gathered()
-    return Gathered(tuple(kept), home[0].start if home else -1, at)
+    return found, home, at
+
+
+def _fixed(reading: Reading) -> set[int]:
+    """Where the tokens begin that stay as they are."""
+    starts = reading.text.top.token_start
+    return {starts[token] for tokens in reading.left for token in tokens if token < len(starts)}
 
 
 def _may_go(
@@ -135,7 +159,7 @@ def _may_go(
     words: Set[str],
     home: Sequence[Import],
     runs: Sequence[Sequence[Import]],
-    is_bound: Callable[[str], bool],
+    reading: Reading,
 ) -> bool:
     """Whether an import may leave where it stands, for what it says and what stands above it."""
     if item.moves != "yes" or _clashes(item, runs):
@@ -143,9 +167,17 @@ def _may_go(
     known = {pair for other in home for pair in other.bindings()}
     for name, whole in item.bindings():
         if unicodedata.normalize("NFKC", name) in words:
-            if (name, whole) not in known or is_bound(name):
+            if (name, whole) not in known or _is_bound(name, reading):
                 return False
     return True
+
+
+def _is_bound(name: str, reading: Reading) -> bool:
+    """Whether a name may be made known at the top of the file otherwise than by imports."""
+    tree, language = reading.text.tree, reading.text.language
+    hiding = Hiding(language.hides, language.said, language.grammar.comments)
+    inside = sorted((item.start, item.end) for run in reading.runs for item in run)
+    return is_made_known(name, inside, tree, language.marks(tree, "names"), hiding)
 
 
 def _clashes(item: Import, runs: Sequence[Sequence[Import]]) -> bool:
@@ -163,7 +195,7 @@ def _words(tree: Tree, node: int) -> set[str]:
     return {unicodedata.normalize("NFKC", word) for word in _WORD.findall(tree.text(node))}
 
 
-def _begin(tree: Tree, remarks: Sequence[int], start: int, stop: bytes) -> int:
+def _begin(tree: Tree, remarks: Sequence[int], start: int) -> int:
     """Where a block goes before what starts here and the comments right above; -1 for nowhere."""
     data = tree.data
     at = start
@@ -172,7 +204,7 @@ def _begin(tree: Tree, remarks: Sequence[int], start: int, stop: bytes) -> int:
         is_alone = not data[data.rfind(b"\n", 0, begin) + 1 : begin].strip()
         if not is_alone or data.count(b"\n", end, at) != 1 or tree.first(node) == 0:
             break
-        if stop in data[begin:end]:
+        if MARK in data[begin:end]:
             return -1
         at = begin
     return at

@@ -1,0 +1,75 @@
+"""What a style says of the order of imports."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from stilo.language import Language
+from stilo.order.groups import Known, group_of, parts
+from stilo.order.keys import KEYS, Key, path_key
+from stilo.order.project import Project
+from stilo.order.statements import Import
+from stilo.sheet.properties import Value
+
+
+@dataclass(frozen=True)
+class Order:
+    """What a style says about imports, and how to ask what cannot be seen in them.
+
+    remark: what stands before, and behind, the words of a comment.
+    """
+
+    values: Mapping[str, Value]
+    forms: tuple[str, ...]
+    is_standard: Known
+    is_project: Known
+    remark: tuple[str, ...]
+
+    def group(self, item: Import) -> int:
+        """The number of an import's group."""
+        groups = str(self.values["import.groups"])
+        return group_of(item, groups, self.forms, self.is_standard, self.is_project)
+
+    def key(self, item: Import) -> Any:
+        """What an import is sorted by within its group."""
+        sort = str(self.values["import.sort"])
+        name = self.name_key
+        rank = self.forms.index(item.form.name) if self.values["import.forms"] == "apart" else 0
+        return (
+            item.moves != "first",
+            rank,
+            path_key(item.path, sort),
+            self.forms.index(item.form.name),
+            [(name(e.name), name(e.alias)) for e in item.entries],
+        )
+
+    @property
+    def name_key(self) -> Key:
+        """What names within an import are sorted by."""
+        return KEYS[str(self.values["import.sort"])]
+
+    def header(self, group: int) -> bytes:
+        """The comment that stands above a group, or nothing."""
+        headers = parts(str(self.values["import.headers"]))
+        if group >= len(headers) or not headers[group] or not self.remark:
+            return b""
+        return " ".join([self.remark[0], headers[group], *self.remark[1:]]).encode()
+
+    def headers(self) -> frozenset[bytes]:
+        """All such comments."""
+        count = len(parts(str(self.values["import.headers"])))
+        return frozenset(self.header(group) for group in range(count)) - {b""}
+
+
+def order_of(language: Language, values: Mapping[str, Value], project: Project | None) -> Order:
+    """What a style says of imports in a language."""
+
+    def nowhere(path: str) -> bool:
+        return False
+
+    is_project: Known = nowhere
+    if project is not None:
+        is_project = project.finder(language.suffixes, language.finds_whole)
+    return Order(values, language.import_forms, language.is_standard, is_project, language.remark)

@@ -1,0 +1,67 @@
+"""A text as it is read before its imports are put in order: their runs, and what stays."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from stilo.language import Language
+from stilo.order.order import Order
+from stilo.order.project import Project
+from stilo.order.statements import Import, read_runs
+from stilo.order.text import Text
+from stilo.source import Source
+from stilo.style.directives import MARK, read_directives
+from stilo.tree.flat import Tree
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A text, the runs of its imports, and what is asked for.
+
+    left: tokens of its top that stay as they are. lines: only runs that reach into these are chosen.
+    """
+
+    text: Text
+    order: Order
+    runs: Sequence[Sequence[Import]]
+    left: Sequence[range] = ()
+    lines: tuple[int, int] | None = None
+    project: Project | None = None
+
+    @cached_property
+    def chosen(self) -> list[Sequence[Import]]:
+        """The runs that reach into the lines, or all."""
+        lines, source = self.lines, self.text.source
+        return [run for run in self.runs if lines is None or _reaches(run, source, lines)]
+
+
+def read(
+    text: Text, order: Order, lines: tuple[int, int] | None = None, project: Project | None = None
+) -> Reading | None:
+    """Read the top of a text; None if it says that it is to be left. Raises DirectiveError."""
+    said = read_directives(text.top, text.source, text.language, order.values)
+    if said.leaves_file:
+        return None
+    runs = runs_of(text.top, text.language, said.left, order.headers())
+    return Reading(text, order, runs, said.left, lines, project)
+
+
+def runs_of(
+    tree: Tree,
+    language: Language,
+    left: Sequence[range] = (),
+    headers: frozenset[bytes] = frozenset(),
+) -> list[list[Import]]:
+    """The runs of imports in a tree. headers: the comments that stand above groups."""
+    comments, signs = language.grammar.comments, language.grammar.plain
+    marks = language.marks(tree, "imports")
+    found = read_runs(tree, marks, comments, signs, left, MARK, headers)
+    return [run for run in found if run]
+
+
+def _reaches(run: Sequence[Import], source: Source, lines: tuple[int, int]) -> bool:
+    first = source.position(run[0].start).line
+    last = source.position(run[-1].end).line
+    return first <= lines[1] and lines[0] <= last
