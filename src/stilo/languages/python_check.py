@@ -13,6 +13,8 @@ from itertools import chain, compress, repeat
 from operator import attrgetter, call, is_, is_not
 from typing import Any
 
+from stilo.languages.python_tokens import are_alike
+
 
 def first_difference(before: bytes, after: bytes, is_realigned: bool = False) -> int:
     """The line from which the second text has another syntax tree than the first, or 0.
@@ -22,6 +24,8 @@ def first_difference(before: bytes, after: bytes, is_realigned: bool = False) ->
     """
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
+        if not is_realigned and are_alike(before.decode(), after.decode(), _same_texts):
+            return 0
         one = _parse(before)
         try:
             other = _parse(after)
@@ -38,7 +42,12 @@ def first_difference(before: bytes, after: bytes, is_realigned: bool = False) ->
     return after.count(b"\n") + 1
 
 
-def _parse(text: bytes) -> ast.Module:
+def _same_texts(one: str, other: str) -> bool:
+    """Whether two statements have the same tree. Raises SyntaxError."""
+    return _same(_parse(one), _parse(other))
+
+
+def _parse(text: bytes | str) -> ast.Module:
     try:
         return ast.parse(text)
     except (ValueError, RecursionError, MemoryError) as error:

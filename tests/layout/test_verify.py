@@ -1,0 +1,70 @@
+"""What Python's own reading of two texts answers, which every result must pass."""
+
+from __future__ import annotations
+
+import ast
+
+import pytest
+
+import stilo
+from stilo.languages import python_tokens
+from stilo.languages.python_check import first_difference
+
+ALIKE = [
+    ("x=1", "x = 1"),
+    ("x = a", "x = (\n  a\n)"),
+    ("a; b;\nc", "a\nb\nc"),
+    ("if x: y; z\nelse: w\nv", "if x:\n  y\n  z\nelse:\n  w\nv"),
+    ("if a:\n if b: c;\n d", "if a:\n  if (b):\n    c\n  d"),
+    ("def f():\n  if x: return (a)", "def f():\n    if x:\n        return a"),
+    ("for x in lambda: 1: y", "for x in (lambda: 1):\n  y"),
+    ("if a:\n  b\nelif (c): d", "if a:\n  b\nelif c:\n  d"),
+    ("try: a\nexcept (B): c", "try:\n a\nexcept B:\n c"),
+    ("match (x):\n case (1): y", "match x:\n case 1:\n  y"),
+    ("@(a)\ndef f(): ...", "@a\ndef f(): ..."),
+    ("x = f'{f\"({a}\"}' + 'ä' # ö\ny = (2)", "x=(f'{f\"({a}\"}'   + 'ä')\ny = 2"),
+]
+NOT_ALIKE = [
+    ("x=1", "x = 2"),
+    ("x = (a + b) - c", "x = a + (b - c)"),
+    ("x = (a,)", "x = a"),
+    ("x = ((yield),)", "x = (yield)"),
+    ("if x: y\nz", "if x:\n    y\n    z"),
+    ("if x:\n  y\nz", "if x:\n  y\n  z"),
+    ("if a: b\nelse: c", "if a:\n b\nc"),
+    ("a; b", "a"),
+    ("a", "a\nb"),
+    ("f'{a=}'", "f'{a =}'"),
+    ("'''a\n b'''", "'''a\n  b'''"),
+]
+
+
+@pytest.fixture(params=["tokens", "trees"])
+def way(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Both ways in which texts are compared; the second is there where the first cannot tell."""
+    if request.param == "trees":
+        monkeypatch.setattr(python_tokens, "TokenizerIter", None)
+
+
+@pytest.mark.parametrize("one, other", ALIKE)
+def test_the_same_program(way: None, one: str, other: str) -> None:
+    assert first_difference(one.encode(), other.encode()) == 0
+    assert first_difference(other.encode(), one.encode()) == 0
+
+
+@pytest.mark.parametrize("one, other", NOT_ALIKE)
+def test_another_program(way: None, one: str, other: str) -> None:
+    assert first_difference(one.encode(), other.encode()) > 0
+
+
+@pytest.mark.parametrize("one, other", ALIKE)
+def test_tokens_alone_tell(one: str, other: str) -> None:
+    def same_tree(one: str, other: str) -> bool:
+        return ast.dump(ast.parse(one)) == ast.dump(ast.parse(other))
+
+    assert python_tokens.are_alike(one, other, same_tree)
+
+
+def test_what_is_not_edited_need_not_be_known_to_this_python() -> None:
+    text = "print  'deck'\nx = a\n"
+    assert stilo.reformat(text, "python").text == "print 'deck'\nx = a\n"
