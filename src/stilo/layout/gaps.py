@@ -43,21 +43,13 @@ class Gap:
     blanked: Declared
 
 
-#: A kind and, above it, a field and a variant in one number; small, since small ones are fast.
-FIELD_SHIFT, VARIANT_SHIFT = 12, 24
-_LOW = (1 << FIELD_SHIFT) - 1
-
-
-def _sort(packed: int) -> Sort:
-    return Sort(packed & _LOW, packed >> FIELD_SHIFT & _LOW, packed >> VARIANT_SHIFT)
-
-
 class Place(dict[int, int]):
     """A place that nodes may stand in, and, by its packed sort, the row of each there.
 
     around, beside: what the parent's state says around its children, and the previous sibling's
-    beside it. branches: kinds that are told apart by conditions, with the first to ask; of those
-    that only the kinds of their children tell apart, by_children has the row for these.
+    beside it. branches: kinds that are told apart by conditions, with the first to ask, and the row
+    of each state that the answers lead to; of those that only the kinds of their children tell
+    apart, by_children has the row for these.
     """
 
     __slots__ = ("around", "beside", "branches", "by_children")
@@ -66,7 +58,7 @@ class Place(dict[int, int]):
         super().__init__()
         self.around = around
         self.beside = beside
-        self.branches: dict[int, int] = {}
+        self.branches: dict[int, tuple[int, dict[int, int]]] = {}
         self.by_children: dict[int, dict[tuple[int, ...], int]] = {}
 
 
@@ -148,23 +140,27 @@ class Rows:
             found = by_children.get(kinds)
             if found is not None:
                 return found
-        around, beside = place.around, place.beside
-        sort = _sort(packed)
-        branch = place.branches.get(packed)
-        if branch is None:
-            state = self.cascade.step(around, beside, sort)
+        asked = place.branches.get(packed)
+        if asked is None:
+            sort = Sort.of(packed)
+            state = self.cascade.step(place.around, place.beside, sort)
             if state >= 0:
-                row = self._row_for(around, beside, state, sort.kind)
-                place[packed] = row
+                row = place[packed] = self._row_for(place.around, place.beside, state, sort.kind)
                 return row
-            branch = place.branches[packed] = state
-        state, only_children = self.cascade.follow(branch, around, beside, sort, tree, node)
-        row = self._row_for(around, beside, state, sort.kind)
+            asked = place.branches[packed] = (state, {})
+        branch, rows = asked
+        state, only_children = self.cascade.follow(
+            branch, place.around, place.beside, packed, tree, node
+        )
+        known = rows.get(state)
+        if known is None:
+            kind = Sort.of(packed).kind
+            known = rows[state] = self._row_for(place.around, place.beside, state, kind)
         if only_children:
             if not kinds:
                 kinds = tuple(tree.child_kinds(node))
-            place.by_children.setdefault(packed, {})[kinds] = row
-        return row
+            place.by_children.setdefault(packed, {})[kinds] = known
+        return known
 
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
         key = (around, beside, state, kind)
@@ -190,7 +186,7 @@ class Rows:
                     changes["hang"] = style["short"]._replace(value="fits")
                 state = self.cascade.altered(self._states[row], changes)
                 self._shortened[key] = self._new_row(
-                    place.around, place.beside, state, _sort(packed).kind
+                    place.around, place.beside, state, Sort.of(packed).kind
                 )
         return self._shortened[key]
 

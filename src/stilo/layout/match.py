@@ -6,17 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from stilo.layout.gaps import (
-    FIELD_SHIFT,
-    HANGING,
-    OUTSIDE,
-    SEQUENCE,
-    VARIANT_SHIFT,
-    Gap,
-    Place,
-    Rows,
-)
+from stilo.layout.gaps import HANGING, OUTSIDE, SEQUENCE, Gap, Place, Rows
 from stilo.layout.regions import Region
+from stilo.sheet.cascade import FIELD_SHIFT, VARIANT_SHIFT
 from stilo.tree.flat import Tree
 
 
@@ -66,8 +58,8 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
     if not tree.kind:
         return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
     within, beyond, special = rows.within, rows.beyond, rows.special
+    starts, comment, short_when = rows.starts, rows.comment, rows.short
     place_of: list[Place | None] = [None] * len(tree.kind)  # per parent, of its next child
-    add_row, add_group = row.append, group_of.append
     kinds = tree.kind
     if tree.field:
         kinds = list(kinds)
@@ -90,13 +82,13 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
         found = place.get(kind)
         if found is None:
             found = rows.row(place, kind, tree, len(row))
-        add_row(found)
+        row.append(found)
         if not special[found]:
             place = beyond[found]
-            add_group(shared)
+            group_of.append(shared)
             continue
         node = len(row) - 1
-        if rows.short[found] and _is_short(tree, rows, node, found):
+        if short_when[found] and _is_short(tree, rows, node, found):
             found = row[-1] = rows.shortened(place, found, kind)
             short.add(node)
             outer = shared
@@ -104,10 +96,10 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
                 if seeds[outer].node in short:
                     laden.add(outer)
                 outer = seeds[outer].around
-        if not rows.comment[found]:
+        if not comment[found]:
             place = beyond[found]
         group = shared
-        begins = rows.starts[found]
+        begins = starts[found]
         if begins & OUTSIDE and node and _ends_header(tree, rows, seeds[group], node):
             header_ends[group] = tree.first(node)
             group = seeds[group].around
@@ -130,7 +122,7 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             seeds.append(Seed(node, found, group, False))
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = len(seeds) - 1
-        add_group(group)
+        group_of.append(group)
     return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
 
 

@@ -90,12 +90,22 @@ class _Unanswered(Exception):
 Answers = Mapping[str, bool]
 
 
+#: A kind and, above it, a field and a variant in one number; small, since small ones are fast.
+FIELD_SHIFT, VARIANT_SHIFT = 12, 24
+_LOW = (1 << FIELD_SHIFT) - 1
+
+
 class Sort(NamedTuple):
     """What of a node is known beforehand: kind, field (or 0), and whose values hold there."""
 
     kind: int
     field: int
     variant: int
+
+    @classmethod
+    def of(cls, packed: int) -> Sort:
+        """The sort that is packed in one number."""
+        return cls(packed & _LOW, packed >> FIELD_SHIFT & _LOW, packed >> VARIANT_SHIFT)
 
 
 class _Branch:
@@ -158,11 +168,12 @@ class Cascade:
             return self._resolve(around, beside, sort, {}, None)
 
     def follow(
-        self, branch: int, around: int, beside: int, sort: Sort, tree: Tree, node: int
+        self, branch: int, around: int, beside: int, packed: int, tree: Tree, node: int
     ) -> tuple[int, bool]:
         """Ask the node the conditions of a branch and of those behind it, down to its state.
 
-        Second, whether none but the kinds of its children were asked for.
+        packed: the sort of the node. Second, whether none but the kinds of its children were asked
+        for.
         """
         result, only_children = branch, True
         while result < 0:
@@ -175,6 +186,7 @@ class Cascade:
                 only_children = False
             way = at.ways.get(answer)
             if way is None:
+                sort = Sort.of(packed)
                 with self.lock:
                     if isinstance(answer, bool):
                         known = {**at.known, at.test.name: answer}

@@ -6,7 +6,7 @@ the nodes that are asked for are looked at, and those on the way to them.
 
 from __future__ import annotations
 
-from stilo.sheet.cascade import Cascade, Declared, Sort
+from stilo.sheet.cascade import FIELD_SHIFT, Cascade, Declared, Sort
 from stilo.tree.flat import Tree
 
 #: (around, beside, kind) → state, or a branch; shared by all trees of a language.
@@ -80,14 +80,11 @@ class Marks:
         self._reached[node] = (child, beside)
 
     def _step(self, around: int, beside: int, node: int) -> int:
-        kind, field = self._tree.kind[node], self._tree.field.get(node, 0)
-        key = (around, beside, kind)
-        found = None if field else self._steps.get(key)
+        packed = self._tree.kind[node] | self._tree.field.get(node, 0) << FIELD_SHIFT
+        key = (around, beside, packed)
+        found = self._steps.get(key)
         if found is None:
-            found = self._cascade.step(around, beside, Sort(kind, field, 0))
-            if not field:
-                self._steps[key] = found
+            found = self._steps[key] = self._cascade.step(around, beside, Sort.of(packed))
         if found < 0:
-            sort = Sort(kind, field, 0)
-            found, _ = self._cascade.follow(found, around, beside, sort, self._tree, node)
+            found, _ = self._cascade.follow(found, around, beside, packed, self._tree, node)
         return found

@@ -386,15 +386,20 @@ def _text_test(block: Any) -> Test:
     name = block.serialize()
     sign = wanted.encode()
     if operator == "=":
-        def is_all(tree: Tree, node: int) -> bool:
-            start, end = tree.extent(node)
-            return end - start == len(sign) and tree.data.startswith(sign, start)
+        def is_all(tree: Tree, node: int) -> bool:  # most begin otherwise, and where is found first
+            start = tree.start(node)
+            return tree.data.startswith(sign, start) and tree.end(node) - start == len(sign)
 
         return Test(name, is_all)
     if operator == "^=":
         return Test(name, lambda tree, node: tree.data.startswith(sign, *tree.extent(node)))
     if operator == "$=":
-        return Test(name, lambda tree, node: tree.data.endswith(sign, *tree.extent(node)))
+        def is_end(tree: Tree, node: int) -> bool:
+            end = tree.end(node)
+            begin = end - len(sign)
+            return tree.data.startswith(sign, max(0, begin)) and tree.start(node) <= begin
+
+        return Test(name, is_end)
     try:
         pattern = re.compile(wanted)
     except re.error as error:

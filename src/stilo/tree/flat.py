@@ -105,10 +105,17 @@ class Tree:
             child = child + 1 if last is None else token_node[last] + 1
         return found
 
+    def start(self, node: int) -> int:
+        """Where the text of a node starts."""
+        return self.token_start[bisect_left(self.token_node, node)]
+
+    def end(self, node: int) -> int:
+        """Where the text of a node ends."""
+        return self.token_end[self.last(node)]
+
     def extent(self, node: int) -> tuple[int, int]:
         """Where the text of a node starts and ends."""
-        first = bisect_left(self.token_node, node)
-        return self.token_start[first], self.token_end[self.last_token.get(node, first)]
+        return self.start(node), self.end(node)
 
     def text(self, node: int) -> str:
         """The text of a node as it stands in the source."""
