@@ -104,6 +104,7 @@ class Language:
             for number in kinds.get((name, True), ())
         }
         comments = self.grammar.comments = frozenset(self.comment_kinds)
+        self.grammar.wants_shape = self.check is None
         self.whole: frozenset[int] = comments.union(
             *(kinds.get((name, True), frozenset()) for name in whole_kinds(every))
         )

@@ -50,7 +50,7 @@ def are_alike(before: str, after: str, same_tree: Callable[[str, str], bool]) ->
         return False
     try:
         one, other = _joined(before), _joined(after)
-        if not (_has_bodies(one) and _has_bodies(other)):
+        if not _has_bodies(one):
             return False
         return one == other or _same_statements(one.split(_BORDER), other.split(_BORDER), same_tree)
     except (SyntaxError, ValueError, TypeError, RecursionError, MemoryError):

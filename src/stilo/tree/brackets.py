@@ -227,6 +227,7 @@ def _rebuilt(
         tree.shape,
         tree.inner,
         tree.size,
+        tree.is_full,
         moved_soft,
         {token_of[p.first]: (token_of[p.last], p.first) for p in spared},
         tree if spared else None,

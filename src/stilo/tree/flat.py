@@ -26,9 +26,11 @@ class Tree:
     `last_token`: the last token of each node that is no leaf.
     `field`: node → number of the field of its parent that it stands in, where fields are
     asked for. `shape`: the kinds as the grammar's own tree has them, nodes without text
-    included, with -1 where a node ends that has children: what a result must have too.
+    included, with -1 where a node ends that has children: what a result must have too, or nothing
+    where that is compared otherwise.
     soft: opening → closing token of brackets of their own, which may come and go.
     inner: the kinds of nodes that have children. size: the number of the grammar's own nodes.
+    is_full: none of those that were looked into was left out.
     spared: values that might have had such brackets, but stand on a short line: first token →
     last token, and the first one's number in `bare`, the tree with none but those of the source.
     is_sealed: brackets of their own, that are not in the source, never come.
@@ -44,6 +46,7 @@ class Tree:
     shape: list[int]
     inner: Set[int]
     size: int
+    is_full: bool
     soft: dict[int, int] = field(default_factory=dict)
     spared: dict[int, tuple[int, int]] = field(default_factory=dict)
     bare: Tree | None = None

@@ -17,9 +17,9 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
     number of the grammar's own nodes in the new text. None where that cannot be told, since the
     grammar has nodes without text.
     """
-    if any(len(tree.shape) != len(tree.kind) + len(tree.last_token) for tree in (old, top)):
+    if not (old.is_full and top.is_full):
         return None
-    shape = [old.shape[0]]
+    shape = old.shape[:1]
     kind, parent = [old.kind[0]], [-1]
     token_node: list[int] = []
     token_start: list[int] = []
@@ -60,7 +60,8 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
         done = high
         shift += len(edit.text) - (edit.end - edit.start)
     take(old, done, len(old.token_start), shift)
-    shape.append(-1)
+    if shape:
+        shape.append(-1)
     if token_node:
         last_token[0] = len(token_node) - 1
     else:  # nothing is left, not even a root
@@ -77,6 +78,7 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
         shape,
         old.inner | top.inner,
         size,
+        True,
     )
     tree.__dict__["texts"] = texts  # so that they are not sliced again
     return tree
