@@ -8,6 +8,7 @@ known before anything is measured.
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Set
 
 from stilo.layout.match import Seed
 from stilo.sheet.cascade import Style
@@ -45,7 +46,7 @@ class Group:
         around: int,
         gaps: list[int],
         parts: list[int],
-        forced: set[int],
+        forced: Set[int],
     ) -> None:
         self.node = seed.node
         self.hanging = seed.hanging

@@ -7,7 +7,7 @@ fit, no groups are made.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from itertools import compress, count
 
@@ -23,6 +23,9 @@ from stilo.layout.regions import Region, most_careful
 from stilo.layout.shared import keep_shared_lines
 from stilo.layout.tails import find_tails
 from stilo.tree.flat import Tree
+
+# Of the groups in which nothing is forced.
+_NONE_FORCED: Set[int] = frozenset()
 
 
 def plan(
@@ -153,10 +156,13 @@ class _Sown:
             if forced:
                 plan.lines[token] = (number, by_comment)
             return
-        gaps, parts = self.gaps.setdefault(number, []), self.parts.setdefault(number, [])
-        at = bisect_right(gaps, token)
-        gaps.insert(at, token)
-        parts.insert(at, part)
+        gaps = self.gaps.get(number)
+        if gaps is None:
+            self.gaps[number], self.parts[number] = [token], [part]
+        else:
+            at = bisect_right(gaps, token)
+            gaps.insert(at, token)
+            self.parts[number].insert(at, part)
         if forced:
             self.forced.setdefault(number, set()).add(token)
 
@@ -253,11 +259,10 @@ def _unsure(
 def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
     """Make the groups of the seeds that have gaps, numbered in text order behind the root."""
     seeds, tree, styles = matched.seeds, plan.tree, plan.rows.style
-    groups = plan.groups
-    root = Group(tree, seeds[0], plan.rows.cascade.styles[0], -1, [], [], set()) if seeds else None
-    if root is None:
+    groups, first = plan.groups, plan.rows.cascade.styles[0]
+    if not seeds:
         return
-    groups.append(root)
+    groups.append(Group(tree, seeds[0], first, -1, [], [], _NONE_FORCED))
     numbers = {0: 0}
     for old in sorted(sown.gaps):
         around = seeds[old].around
@@ -271,7 +276,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
             numbers[around],
             sown.gaps[old],
             sown.parts[old],
-            sown.forced.get(old, set()),
+            sown.forced.get(old, _NONE_FORCED),
         )
         group.end = matched.ends.get(old, group.end)
         if tree.soft and not group.hanging:

@@ -80,7 +80,7 @@ def render(
             is_stop = tab and column % tab == 0 and blanks_before < tab
             gaps[token] = b"\t" if is_stop else b" " * blanks_before
     for token, allowed in most.items():
-        found = tree.between(token).count(b"\n") - 1
+        found = tree.data.count(b"\n", tree.token_end[token - 1], tree.token_start[token]) - 1
         lines = max(plan.blanks.get(token, 0), min(found, allowed))
         if lines > 0 and token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]

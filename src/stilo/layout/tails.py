@@ -32,6 +32,8 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
         found = -1
         if tree.texts[last] == sign and tree.parent[tree.token_node[last]] == home:
             found, last = last, _code_before(plan, last)
+        elif mode == "opened":
+            continue
         if plan.gap(last + 1).part != OPEN:  # there is an item
             if mode != "opened":
                 tails[closing] = Tail(sign, found, last, mode == "stacked")

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence, Set
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import compress, count
 from operator import not_
 from typing import NamedTuple
@@ -42,6 +43,14 @@ class OwnBrackets:
     listed: dict[int, int]
     inside: Set[int]
     after: Set[tuple[int, int]]
+
+    @cached_property
+    def arounds(self) -> dict[int, set[int]]:
+        """Kind of the token before a value → kinds of the nodes around the two."""
+        found: dict[int, set[int]] = {}
+        for node, token in self.behind | self.after:
+            found.setdefault(token, set()).add(node)
+        return found
 
 
 class _Pair(NamedTuple):
@@ -111,12 +120,13 @@ def _find(
     pairs: list[_Pair] = []
     kinds: dict[int, int] = {}
     soft: dict[int, int] = {}
-    leading = {token for _, token in own.behind | own.after}
     passed = own.never | comments
-    is_leading = map(leading.__contains__, map(kind.__getitem__, leaves))
+    is_leading = map(own.arounds.__contains__, map(kind.__getitem__, leaves))
     for token in compress(count(), is_leading):
         leaf = leaves[token]
         around, value = parent[leaf], leaf + 1
+        if kind[around] not in own.arounds[kind[leaf]]:
+            continue
         if value >= len(kind) or parent[value] != around:
             continue
         place, number = (kind[around], kind[leaf]), kind[value]

@@ -335,8 +335,7 @@ def flatten(
         number = node.kind_id
         if wants_shape:
             shape.append(number)
-        is_closed = only is not None and above == 0 and number not in only
-        if number not in whole and not is_closed and down():
+        if number not in whole and (only is None or above or number in only) and down():
             inner.add(number)
             kind.append(number)
             parent.append(above)
