@@ -84,9 +84,7 @@ def main() -> int:
         if path.name not in ("package-info.java", "module-info.java")
             and IMPORT.search(path.read_bytes())
             and b".*;" not in b"\n".join(imports(path.read_bytes()))
-    ][
-        :arguments.limit
-    ]
+    ][:arguments.limit]
     counts: Counter[str] = Counter()
     same = stars = names = ambiguous = in_comments = 0
     with tempfile.TemporaryDirectory() as scratch:

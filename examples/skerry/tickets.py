@@ -46,13 +46,10 @@ class Counter:
                 "no fare of the kind %r; there are %s"
                 % (kind, ', '.join(sorted(FARES)))
             )
-        base = (
-            FARES[kind](passenger)
-            + (
-                vehicle.length * vehicle.height * FARES['lorry'](passenger)
-                if vehicle is not None and vehicle.height > 2.2
-                else 0
-            )
+        base = FARES[kind](passenger) + (
+            vehicle.length * vehicle.height * FARES['lorry'](passenger)
+            if vehicle is not None and vehicle.height > 2.2
+            else 0
         )
         return round(base, 2)  # in pounds
 

@@ -185,14 +185,11 @@ def test_saving_a_directive_around_lines(place, run) -> None:
         "arguments.wrap=stack-always"
     )
     assert run(*arguments, "--within", "3").exit_code == 0
-    assert (
-        (folder / "Berth.java").read_text().splitlines()[2:5]
-        == [
-            "        // stilo: set begin arguments.wrap=stack-always",
-            "        deck.place(lorry, lane);",
-            "        // stilo: set end",
-        ]
-    )
+    assert (folder / "Berth.java").read_text().splitlines()[2:5] == [
+        "        // stilo: set begin arguments.wrap=stack-always",
+        "        deck.place(lorry, lane);",
+        "        // stilo: set end",
+    ]
     broken = run(*arguments, "--within", "2-3")
     assert broken.exit_code == 2 and "stands in another block" in broken.output
     (folder / "berth.json").write_text("{}")

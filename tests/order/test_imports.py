@@ -171,12 +171,9 @@ def test_java() -> None:
         "package line.skerry;\nimport static java.util.Map.entry;import org.quay.Berth;\n"
         "\timport java.util.List; // all\nimport java.util.*;\nimport java.util.List;\nclass X {}\n"
     )
-    assert (
-        ordered(text, "java")
-        == (
-            "package line.skerry;\n\nimport java.util.*;\nimport java.util.List; // all\n\n"
-            "import org.quay.Berth;\n\nimport static java.util.Map.entry;\n\nclass X {}\n"
-        )
+    assert ordered(text, "java") == (
+        "package line.skerry;\n\nimport java.util.*;\nimport java.util.List; // all\n\n"
+        "import org.quay.Berth;\n\nimport static java.util.Map.entry;\n\nclass X {}\n"
     )
 
 
@@ -300,13 +297,10 @@ def test_another_language_needs_only_its_sheet() -> None:
         "function f(a) { return a.gone + low + fall + z; }\nberth(f);\n"
     )
     result = stilo.reformat(text, language, {**ON, "import.unused": "remove"})
-    assert (
-        result.text.split("function")[0].split()
-        == (  # how it is spaced the sheet does not say
-            'import { z } from "quay" ; import { ebb as fall , low } from "./tides" ; '
-            'import "patches" ; import { berth } from "berths" ;'
-        ).split()
-    )
+    assert result.text.split("function")[0].split() == (  # how it is spaced the sheet does not say
+        'import { z } from "quay" ; import { ebb as fall , low } from "./tides" ; '
+        'import "patches" ; import { berth } from "berths" ;'
+    ).split()
 
 
 NAMES = st.sampled_from(["os", "sys", "json", "tides", "berths", "quay2", "quay10", "Deck", "abc"])

@@ -154,14 +154,11 @@ def test_jars_are_read(place) -> None:
     style = {**EXPAND, "import.libraries": f"lib/*.jar | | {folder}/lib/** | **x | /nowhere/*.jar"}
     stars = "import harbour.*;\nimport static harbour.Crane.*;"
     result = java(place, stars, "Crane c = lift(own, secret); Hidden h; Hook k;", style)
-    assert (
-        imports_of(result)
-        == [
-            "import harbour.Crane;",
-            "import static harbour.Crane.Hook;",
-            "import static harbour.Crane.lift;",
-        ]
-    )
+    assert imports_of(result) == [
+        "import harbour.Crane;",
+        "import static harbour.Crane.Hook;",
+        "import static harbour.Crane.lift;",
+    ]
 
 
 def test_what_was_read_off_archives_is_kept(place, tmp_path) -> None:

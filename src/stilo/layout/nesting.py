@@ -104,8 +104,8 @@ def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) 
 
 def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     """Whether what stands in a part may open while the group stays closed."""
-    if part == 0 and group.bulky:
-        return True
+    if part == 0 and (group.bulky or (group.parts[0] == OPEN and not group.hanging)):
+        return True  # it stands before the sequence, not in it
     last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
     is_line = group.hanging and group.style["hang"].value != "fits"
     grant = "all" if is_line else group.style["grant"].value

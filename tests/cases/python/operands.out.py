@@ -1,0 +1,50 @@
+# What stands before an index is not in it, and a last operand in brackets opens where it stands.
+position = struct.unpack_from(
+    "b", self.deck.buffer, self.first_lane + lane * LANE_SIZE
+)[0]
+loads = sorted(
+    ferry.lanes_of_the_main_deck(only_free=True), key=by_length
+)[first_lane:last_lane]
+assert sailing.lanes == [
+    Lane("port", 42.5, 4.2),
+    Lane("middle", 61, 4.2),
+    Lane("starboard", 42.5)
+]
+assert (
+    sailing.lanes
+    == (Lane("port", 42.5, 4.2) + Lane("middle", 61) - Lane("starboard", 42.5))
+)
+assert (
+    sailing.lanes_of("main deck")
+    == [Lane("port", 42.5), Lane("starboard", 42.5)]
+)
+if vehicle.kind not in (
+    "lorry",
+    "trailer",
+    "articulated lorry",
+    "coach",
+    "motorhome",
+    "tractor"
+):
+    pass
+notice = (
+    "%s sails at %s from berth %d"
+    % (sailing.ferry.name_for_notices, sailing.departure, berth)
+)
+notice = (
+    "%s sails at %s from berth %d"
+    % (sailing.ferry.name_for_notices, sailing.departure.at_berth(), berth)
+)
+fares = base_fares + [
+    Fare("bicycle", 4),
+    Fare("kayak", 4),
+    Fare("pram", 0),
+    Fare("wheelchair", 0)
+]
+assert (
+    timetable.next_after(noon)
+    == Sailing("Sula Skerry", time(12, 40), berth=3, reserve=False)
+)
+assert timetable.next_after(noon) == Sailing(
+    "Sula Skerry", time(12, 40), berth=3, calls_at=["North Pier", "Rock"]
+)
