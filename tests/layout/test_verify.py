@@ -57,6 +57,14 @@ def test_another_program(way: None, one: str, other: str) -> None:
     assert first_difference(one.encode(), other.encode()) > 0
 
 
+@pytest.mark.parametrize(
+    "text", ["x = (", "\\", "x\n\\\n", "if a:\n  b\n  \\", "def f():\nx", "x\n  y"]
+)
+def test_what_is_no_program_is_told(way: None, text: str) -> None:
+    with pytest.raises(SyntaxError):
+        first_difference(text.encode(), text.encode() + b"\n")
+
+
 @pytest.mark.parametrize("one, other", ALIKE)
 def test_tokens_alone_tell(one: str, other: str) -> None:
     def same_tree(one: str, other: str) -> bool:

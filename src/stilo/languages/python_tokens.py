@@ -50,7 +50,7 @@ def are_alike(before: str, after: str, same_tree: Callable[[str, str], bool]) ->
         return False
     try:
         one, other = _joined(before), _joined(after)
-        if not _has_bodies(one):
+        if not (_is_whole(one, before) and _is_whole(other, after) and _has_bodies(one)):
             return False
         return one == other or _same_statements(one.split(_BORDER), other.split(_BORDER), same_tree)
     except (SyntaxError, ValueError, TypeError, RecursionError, MemoryError):
@@ -84,6 +84,11 @@ def _with_whole_strings(text: str) -> Iterator[str]:
                 yield "".join([*whole, last[:end[1]]])[begin[1]:]
         elif not depth:
             yield _MARKS.get(kind, said)
+
+
+def _is_whole(joined: str, text: str) -> bool:
+    """Whether the tokens are all there is: some tokenizers say nothing of what ends too early."""
+    return joined.rstrip(_OUT + _NEXT).endswith(_END) and not text.rstrip().endswith("\\")
 
 
 def _has_bodies(joined: str) -> bool:

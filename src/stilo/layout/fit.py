@@ -18,7 +18,7 @@ small (not where some lines are aligned: those need to know the column).
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Sequence, Set
 from dataclasses import dataclass
 from typing import Any
 
@@ -52,11 +52,13 @@ _Task = Generator[tuple[int, int, int, int], Frontier, Frontier]
 class Fitted:
     """Per broken gap (by the token after it), the column at which its line begins.
 
-    cuts: those of them that were known before measuring, in order.
+    cuts: those of them that were known before measuring, in order. gone: separators behind last items
+    that go, since their lists are not opened in a statement that is.
     """
 
     breaks: dict[int, int]
     cuts: list[int]
+    gone: Set[int] = frozenset()
 
 
 def fit(plan: Plan, measures: Measures) -> Fitted:
@@ -87,6 +89,8 @@ class _Fitter:
         )
         #: Whether all ends past the width are one; lines that are set under an item need the column.
         self.forgets = all(group.style["align"].value == "no" for group in self.groups)
+        self.spare = sorted(plan.spare)
+        self.gone: set[int] = set()
         self.ways: dict[int, list[_Way]] = {}
         self.memo: dict[tuple[int, int, int, int], Frontier] = {}
 
@@ -139,9 +143,11 @@ class _Fitter:
                 or (multi and _any_between(multi, begin, stop))
             ):
                 self._fit_segment(begin, stop, inside, indent)
+                while self._drop_spare(begin, stop):
+                    self._fit_segment(begin, stop, inside, indent)
             top = past
         self.breaks.update(cuts)
-        return Fitted(self.breaks, tokens)
+        return Fitted(self.breaks, tokens, self.gone)
 
     # fixed lines
 
@@ -215,6 +221,27 @@ class _Fitter:
         _, rope = min(frontier.values(), key=lambda value: value[0])
         self._apply(rope)
         self.memo.clear()
+
+    def _drop_spare(self, begin: int, end: int) -> bool:
+        """Let the separators go that no longer stand at the end of a line, and take back all breaks.
+
+        Without them a list may be laid out in other ways, so this is as if they had never been there.
+        """
+        low, high = bisect_left(self.spare, begin), bisect_left(self.spare, end)
+        closing, broken = self.plan.spare, self.breaks
+        found = [t for t in self.spare[low:high] if closing[t] not in broken and t not in self.gone]
+        for token in found:
+            width = self.ends[token] - self.starts[token]
+            self.ends[token] -= width
+            for behind in range(token + 1, end):
+                self.starts[behind] -= width
+                self.ends[behind] -= width
+        if found:
+            self.gone.update(found)
+            self.ways.clear()
+            for token in range(begin + 1, end):
+                broken.pop(token, None)
+        return bool(found)
 
     def _drive(self, task: _Task) -> Frontier:
         """Run a task and those it asks for, on a stack of our own."""
@@ -337,7 +364,8 @@ class _Fitter:
         """Whether a group may open in another that stays closed."""
         if group.own:
             return True
-        return may_open_inside(self.plan, group, group.part_of(self.groups[number].first))
+        part = group.part_of(self.groups[number].first)
+        return may_open_inside(self.plan, group, part, self.gone)
 
     def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[_Way]:
         """The gaps that may be broken together so that lines take as many items as fit."""
@@ -368,7 +396,9 @@ class _Fitter:
             group.style["shelf"].value == "yes"
             and group.style["authored"].value == "no"
             and group.wrap == "stack"
-            and not (group.bulky or self.is_airy or ends_with_separator(self.plan, group))
+            and not (
+                group.bulky or self.is_airy or ends_with_separator(self.plan, group, self.gone)
+            )
             and all(self._may_open(group, n) for n in group.inner if self.groups[n].hard)
         )
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
@@ -102,8 +104,11 @@ def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) 
         group.must_open = not stays_closed
 
 
-def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
-    """Whether what stands in a part may open while the group stays closed."""
+def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozenset()) -> bool:
+    """Whether what stands in a part may open while the group stays closed.
+
+    gone: separators behind last items that are not to stay.
+    """
     if part == 0 and (group.bulky or (group.parts[0] == OPEN and not group.hanging)):
         return True  # it stands before the sequence, not in it
     last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
@@ -116,12 +121,14 @@ def may_open_inside(plan: Plan, group: Group, part: int) -> bool:
     token = group.gaps[part - 1]
     cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value
     if cling == "sole":
-        return last_part == 1 and not ends_with_separator(plan, group)
+        return last_part == 1 and not ends_with_separator(plan, group, gone)
     return cling == "any" or (cling == "last" and part == last_part)
 
 
-def ends_with_separator(plan: Plan, group: Group) -> bool:
+def ends_with_separator(plan: Plan, group: Group, gone: Set[int] = frozenset()) -> bool:
     """Whether a separator stays behind the last item: such items have a line each."""
+    if group.gaps[-1] - 1 in gone:
+        return False
     if group.parts[-1] != CLOSE or group.style["tail"].value not in ("keep", "opened"):
         return False
     last = plan.tree.token_text(group.gaps[-1] - 1).decode()

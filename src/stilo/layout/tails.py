@@ -7,7 +7,6 @@ exists; the line of a last item keeps room for the one that is wanted there.
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from itertools import compress, count
 from typing import TYPE_CHECKING
 
@@ -57,11 +56,7 @@ def settle_tails(
             tokens[tail.found] = gaps[tail.found] = b""
             removed.add(tail.found)
     for token, closing in plan.spare.items():
-        # Where its construct is broken at all it stays, or what may break next time would differ.
-        at = bisect_right(fitted.cuts, token)
-        begin = fitted.cuts[at - 1] if at else 0
-        stop = fitted.cuts[at] if at < len(fitted.cuts) else len(tokens)
-        if closing not in fitted.breaks and fitted.breaks.keys().isdisjoint(range(begin + 1, stop)):
+        if closing not in fitted.breaks or token in fitted.gone:
             tokens[token] = gaps[token] = b""
             removed.add(token)
     return added, removed
