@@ -45,7 +45,10 @@ Rope = Any
 Frontier = dict[int, tuple[int, Rope]]
 #: (cost beside the sequence's own, the gaps to break)
 _Way = tuple[int, list[int]]
-_Task = Generator[tuple[int, int, int, int], Frontier, Frontier]
+#: What is asked: a sequence, its column, the indent that its lines count from, that of the line it
+#: stands on, and the columns that follow it on its last line.
+_Asked = tuple[int, int, int, int, int]
+_Task = Generator[_Asked, Frontier, Frontier]
 
 
 @dataclass(frozen=True)
@@ -92,7 +95,7 @@ class _Fitter:
         self.spare = sorted(plan.spare)
         self.gone: set[int] = set()
         self.ways: dict[int, list[_Way]] = {}
-        self.memo: dict[tuple[int, int, int, int], Frontier] = {}
+        self.memo: dict[_Asked, Frontier] = {}
 
     def _go_by(self, measures: Measures) -> None:
         """Fit by these measures from here on."""
@@ -215,7 +218,7 @@ class _Fitter:
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
         room = self.plan.room(end)
-        frontier = self._drive(self._concat(begin, end, inside, indent, indent, room))
+        frontier = self._drive(self._concat(begin, end, inside, indent, indent, indent, room))
         if room:
             frontier = self._shift(frontier, room)
         _, rope = min(frontier.values(), key=lambda value: value[0])
@@ -245,12 +248,12 @@ class _Fitter:
 
     def _drive(self, task: _Task) -> Frontier:
         """Run a task and those it asks for, on a stack of our own."""
-        stack: list[tuple[_Task, tuple[int, int, int, int] | None]] = [(task, None)]
+        stack: list[tuple[_Task, _Asked | None]] = [(task, None)]
         answer: Frontier | None = None
         while True:
             running, key = stack[-1]
             try:
-                group, column, indent, rest = running.send(answer)  # type: ignore[arg-type]
+                asked = running.send(answer)  # type: ignore[arg-type]
             except StopIteration as done:
                 result: Frontier = done.value
                 stack.pop()
@@ -260,12 +263,12 @@ class _Fitter:
                     return result
                 answer = result
                 continue
+            group, column, _, _, rest = asked
             answer = self._flat(group, column, rest)
             if answer is None:
-                asked = (group, column, indent, rest)
                 answer = self.memo.get(asked)
                 if answer is None:
-                    stack.append((self._solve(group, column, indent, rest), asked))
+                    stack.append((self._solve(*asked), asked))
 
     def _apply(self, rope: Rope) -> None:
         stack = [rope]
@@ -310,7 +313,7 @@ class _Fitter:
             return self.ends[group.first - 1]
         return self.starts[group.first]
 
-    def _solve(self, number: int, column: int, indent: int, rest: int) -> _Task:
+    def _solve(self, number: int, column: int, indent: int, margin: int, rest: int) -> _Task:
         """All ways to lay a group out that does not simply fit.
 
         number: of the group, or ~number if it has no brackets around it, since they stay away.
@@ -327,7 +330,14 @@ class _Fitter:
                 if group.own or is_bare:
                     may_open = [~n if self._is_bare(n, number, is_bare) else n for n in may_open]
                 closed = yield from self._concat(
-                    group.first, group.end, may_open, column, indent, rest, self._origin(group)
+                    group.first,
+                    group.end,
+                    may_open,
+                    column,
+                    indent,
+                    margin,
+                    rest,
+                    self._origin(group)
                 )
             else:
                 end = column + self.ends[group.end - 1] - self._origin(group)
@@ -349,7 +359,7 @@ class _Fitter:
                 self.ways[number] = self._ways_to_stack(group)
             ways = self.ways[number]
         for extra, broken in ways:
-            opened = yield from self._open(group, column, indent, rest, broken, is_bare)
+            opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
@@ -480,13 +490,15 @@ class _Fitter:
         group: Group,
         column: int,
         indent: int,
+        margin: int,
         rest: int,
         broken: list[int],
         is_bare: bool,
     ) -> _Task:
         """Lay a group out with these of its gaps broken. is_bare: no brackets are around it."""
         starts, ends, limit = self.starts, self.ends, self.limit
-        indent += self._step_of_brace(group.style, group.first)
+        step = self._step_of_brace(group.style, group.first)
+        indent, margin = indent + step, margin + step
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
         inner_column = self._inner_column(group, column, indent, opened)
         closing = inner_column if group.style["close"].value == "level" else indent
@@ -531,12 +543,13 @@ class _Fitter:
                 ):
                     frontier = {end: (0, None)}
                 else:
-                    line_indent = line_column
+                    line_indent = line_margin = line_column
                     if begin == group.first and not (index and group.hanging):
                         # Operators within the first operand stand further in than our own.
                         line_indent = inner_column if group.headed else indent
+                        line_margin = margin
                     frontier = yield from self._concat(
-                        begin, stop, kids, line_column, line_indent, trail
+                        begin, stop, kids, line_column, line_indent, line_margin, trail
                     )
                     if room:
                         frontier = self._shift(frontier, room)
@@ -568,6 +581,7 @@ class _Fitter:
         kids: Sequence[int],
         column: int,
         indent: int,
+        margin: int,
         rest: int,
         origin: int | None = None,
     ) -> _Task:
@@ -583,8 +597,10 @@ class _Fitter:
                     frontier = self._shift(frontier, place - mark)
                 after = self._rest_of_line(group.end, end, rest)
                 reached: Frontier = {}
+                # Operators may stand further in than their line; what is in brackets goes by the line.
+                inner_indent = margin if group.parts[0] == OPEN else indent
                 for start, (cost, rope) in frontier.items():
-                    frontier_of_kid = yield number, start, indent, after
+                    frontier_of_kid = yield number, start, inner_indent, margin, after
                     for stop, (more, inner) in frontier_of_kid.items():
                         joined = rope if inner is None else (rope, inner)
                         _offer(reached, stop, cost + more, joined)
