@@ -76,7 +76,6 @@ def test_comment_wrapped_beside_a_value_that_gets_brackets() -> None:
     text = "# a comment that is long enough to be wrapped\nx = lorries_on_deck + trailers_on_deck\n"
     result = stilo.reformat(text, "python", {"width": 30, "comment-columns": 30})
     assert (
-        result.text
-        == "# a comment that is long\n# enough to be wrapped\n"
+        result.text == "# a comment that is long\n# enough to be wrapped\n"
         "x = (\n    lorries_on_deck\n    + trailers_on_deck\n)\n"
     )

@@ -103,7 +103,7 @@ def test_a_name_that_two_modules_offer_is_told_and_never_guessed(place) -> None:
     style = {**EXPAND, "import.prefer": "line.quay.Berth"}
     assert (
         imports_of(java(place, stars, "Berth b; Lane l;", style))
-        == ["import line.deck.Lane;", "import line.quay.Berth;",]
+        == ["import line.deck.Lane;", "import line.quay.Berth;"]
     )
 
 
@@ -276,7 +276,7 @@ def test_stars_are_kept_from_the_same_number_of_names_on(place) -> None:
     stars = "import line.deck.*;\nimport line.quay.*;"
     assert (
         imports_of(java(place, stars, "Lane l; Tide t;", style))
-        == ["import line.deck.Lane;", "import line.quay.Tide;",]
+        == ["import line.deck.Lane;", "import line.quay.Tide;"]
     )
     assert not java(place, "import line.quay.*;", "Berth l; Tide t;", style).changed
 

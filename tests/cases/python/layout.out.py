@@ -61,7 +61,10 @@ class Office(TicketOffice, metaclass=Meta):
         price = total * 2
         lanes[first:last], lanes[first + 1 : last - 1] = -price, not price
         long = total + price
-        notice = "The café closes " "twenty minutes before mooring."
+        notice = (
+            "The café closes "
+            "twenty minutes before mooring."
+        )
         raise ValueError(
             "no lane of deck %d has %d metres left" % (deck, total)
         ) from error
