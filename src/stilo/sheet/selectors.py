@@ -305,13 +305,31 @@ class SelectorReader:
         def holds(tree: Tree, node: int) -> bool:
             return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
 
-        child_kinds: set[int] = set()
-        for lead, selector in options:
-            subject = selector.compounds[0]
-            if lead != ">" or selector.joins or subject != Compound(subject.kinds):
-                return Test(function.serialize(), holds)
-            child_kinds |= subject.kinds or frozenset()
-        return Test(function.serialize(), holds, frozenset(child_kinds))
+        name = function.serialize()
+        wanted = [None if s.joins else _mere_kinds(s.compounds[0]) for _, s in options]
+        if None in wanted or len({lead for lead, _ in options}) > 1 or options[0][0] not in ">+":
+            return Test(name, holds)
+        kinds = frozenset[int]().union(*(k for k in wanted if k is not None))
+        if options[0][0] == ">":
+            return Test(name, holds, kinds)
+
+        def is_next(tree: Tree, node: int) -> bool:
+            sibling = next(siblings_after(tree, node, self._comments()), -1)
+            return sibling >= 0 and tree.kind[sibling] in kinds
+
+        return Test(name, is_next)
+
+
+def _mere_kinds(compound: Compound) -> Numbers | None:
+    """The kinds that a compound selector fits, if it asks for nothing else."""
+    if compound == Compound(compound.kinds):
+        return compound.kinds
+    if len(compound.within) == 1 and compound == Compound(within=compound.within):
+        is_wanted, options = compound.within[0]
+        kinds = [_mere_kinds(option) for option in options]
+        if is_wanted and None not in kinds:
+            return frozenset[int]().union(*(k for k in kinds if k is not None))
+    return None
 
 
 def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
