@@ -10,3 +10,5 @@ notice = "%s sails at %s from berth %d" % (sailing.ferry.name_for_notices, saili
 fares = base_fares + [Fare("bicycle", 4), Fare("kayak", 4), Fare("pram", 0), Fare("wheelchair", 0)]
 assert timetable.next_after(noon) == Sailing("Sula Skerry", time(12, 40), berth=3, reserve=False)
 assert timetable.next_after(noon) == Sailing("Sula Skerry", time(12, 40), berth=3, calls_at=["North Pier", "Rock"])
+assert vehicle.is_on(main_deck, lane), f"{vehicle.registration} is to stand on the main deck"
+assert timetable.sailings(noon, midnight) == Timetable.read("winter.csv", strict=True).all()

@@ -48,3 +48,10 @@ assert (
 assert timetable.next_after(noon) == Sailing(
     "Sula Skerry", time(12, 40), berth=3, calls_at=["North Pier", "Rock"]
 )
+assert vehicle.is_on(main_deck, lane), (
+    f"{vehicle.registration} is to stand on the main deck"
+)
+assert (
+    timetable.sailings(noon, midnight)
+    == Timetable.read("winter.csv", strict=True).all()
+)
