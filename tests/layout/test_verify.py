@@ -5,6 +5,8 @@ from __future__ import annotations
 import ast
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 import stilo
 from stilo.languages import python_tokens
@@ -76,3 +78,52 @@ def test_tokens_alone_tell(one: str, other: str) -> None:
 def test_what_is_not_edited_need_not_be_known_to_this_python() -> None:
     text = "print  'deck'\nx = a\n"
     assert stilo.reformat(text, "python").text == "print 'deck'\nx = a\n"
+
+
+lines = st.lists(
+    st.sampled_from([
+        "if a: b; c",
+        "if (a):",
+        "else: c",
+        "elif b: a",
+        "  b = (c, d)",
+        "  c",
+        "    d",
+        "x = lambda: (y)",
+        "for x in (a): b",
+        "try: a",
+        "except (B): c",
+        "match a:",
+        "  case (b): c",
+        "case: int = 3",
+        "class A: x = 1; y = f'{a}'",
+        "return",
+    ]),
+    min_size=1,
+    max_size=6,
+)
+changes = st.lists(
+    st.tuples(st.integers(0, 90), st.sampled_from(["(", ")", ";", "\n", "\n  ", " ", ",", "", ""])),
+    max_size=3,
+)
+
+
+@given(lines, changes)
+@settings(max_examples=400, deadline=None)
+def test_what_tokens_tell_trees_tell_too(parts: list[str], edits: list[tuple[int, str]]) -> None:
+    one = other = "\n".join(parts) + "\n"
+    for at, sign in edits:
+        at = min(at, len(other))
+        other = other[:at] + sign + other[at + (not sign):]
+
+    def shape(text: str) -> str | None:
+        try:
+            return ast.dump(ast.parse(text))
+        except SyntaxError:
+            return None
+
+    def same_tree(one: str, other: str) -> bool:
+        return ast.dump(ast.parse(one)) == ast.dump(ast.parse(other))
+
+    if python_tokens.are_alike(one, other, same_tree):
+        assert shape(one) == shape(other)

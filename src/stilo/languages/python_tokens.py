@@ -27,8 +27,7 @@ _NEXT, _END, _IN, _OUT = "\0", "\n", "\t", "\b"
 _MARKS = {token.NEWLINE: _END, token.INDENT: _IN, token.DEDENT: _OUT}
 #: Where a statement ends, in tokens joined by `_NEXT`.
 _BORDER = _NEXT + _END + _NEXT
-#: The words that begin a header, whose colon a body may follow on the line. (`case: int = 3` is none,
-#: but as well compared in two parts.)
+#: The words that begin a header, whose colon a body may follow on the line.
 _HEADERS = frozenset("if elif else for while with try except finally case def class async".split())
 #: What makes a text of a line that is none by itself, by its first word: what to put before and behind.
 _FRAMES = {
@@ -37,6 +36,8 @@ _FRAMES = {
     "case": ("match 0:\n ", " pass"),
     "match": ("", "\n case _: pass"),
 }
+#: What follows `case` where it may be a name, as in `case: int = 3` or `case[0]: int`.
+_BEHIND_NAME = frozenset(": = . [ ,".split())
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
 _HEADER, _DECORATOR = ("", " pass"), ("", "\ndef f(): pass")
 
@@ -152,7 +153,8 @@ def _parted(line: str) -> tuple[str, list[str]]:
 def _header_end(words: list[str]) -> int:
     """How many of the tokens of a line are a header with its colon; 0 if it has none."""
     depth = colons = 0
-    for at, said in enumerate(words if words[0] in _HEADERS else ()):
+    is_name = words[0] == "case" and len(words) > 1 and words[1] in _BEHIND_NAME
+    for at, said in enumerate(words if words[0] in _HEADERS and not is_name else ()):
         depth += (said in _OPENING) - (said in _CLOSING)
         if depth:
             continue
@@ -166,13 +168,20 @@ def _header_end(words: list[str]) -> int:
 
 
 def _split(words: list[str]) -> list[str]:
-    """The statements in tokens, which a semicolon parts, or ends. None of them holds a body."""
+    """The statements in tokens, which a semicolon parts, or ends. None of them holds a body.
+
+    Raises ValueError where nothing stands before one.
+    """
     found: list[list[str]] = [[]]
     for said in words:
         if said == ";":
             found.append([])
         else:
             found[-1].append(said)
+    if len(found) > 1 and not found[-1]:
+        found.pop()
+    if words and [] in found:
+        raise ValueError("nothing stands before a semicolon")
     return [_NEXT.join(statement) for statement in found if statement]
 
 
