@@ -10,7 +10,8 @@ try:
 except* (TooHigh,TooLong) as refused:
     pass
 match tide:
-  case [low, * rest] | {"low": low, ** rest}: pass
+  case [low, * rest] | {"low": low, ** rest}:
+    pass
   case Level(metres = - 1,ebb=True) if  low<0: pass
   case -1|None: pass
   case - 1- 2j: pass
