@@ -99,7 +99,7 @@ _OPTIONS = {
     ),
     "within": click.option(
         "--within", metavar="N-M", help="Only the statements that reach into these lines."
-    )
+    ),
 }
 
 

@@ -18,7 +18,7 @@ small (not where some lines are aligned: those need to know the column).
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Generator, Sequence, Set
+from collections.abc import Generator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Any
 
@@ -146,7 +146,7 @@ class _Fitter:
                 or (multi and _any_between(multi, begin, stop))
             ):
                 self._fit_segment(begin, stop, inside, indent)
-                while self._drop_spare(begin, stop):
+                while self._drop_spare(begin, stop, cuts):
                     self._fit_segment(begin, stop, inside, indent)
             top = past
         self.breaks.update(cuts)
@@ -225,26 +225,30 @@ class _Fitter:
         self._apply(rope)
         self.memo.clear()
 
-    def _drop_spare(self, begin: int, end: int) -> bool:
+    def _drop_spare(self, begin: int, end: int, cuts: Mapping[int, int]) -> bool:
         """Let the separators go that no longer stand at the end of a line, and take back all breaks.
 
         Without them a list may be laid out in other ways, so this is as if they had never been there.
         """
         low, high = bisect_left(self.spare, begin), bisect_left(self.spare, end)
         closing, broken = self.plan.spare, self.breaks
-        found = [t for t in self.spare[low:high] if closing[t] not in broken and t not in self.gone]
-        for token in found:
-            width = self.ends[token] - self.starts[token]
+        found = {
+            token
+            for token in self.spare[low:high]
+            if not (closing[token] in broken or closing[token] in cuts or token in self.gone)
+        }
+        if not found:
+            return False
+        self.gone.update(found)
+        self.ways.clear()
+        width = 0
+        for token in range(min(found), end):
+            self.starts[token] -= width
+            width += self.ends[token] - self.starts[token] - width if token in found else 0
             self.ends[token] -= width
-            for behind in range(token + 1, end):
-                self.starts[behind] -= width
-                self.ends[behind] -= width
-        if found:
-            self.gone.update(found)
-            self.ways.clear()
-            for token in range(begin + 1, end):
-                broken.pop(token, None)
-        return bool(found)
+        for token in range(begin + 1, end):
+            broken.pop(token, None)
+        return True
 
     def _drive(self, task: _Task) -> Frontier:
         """Run a task and those it asks for, on a stack of our own."""

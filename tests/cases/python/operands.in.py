@@ -12,3 +12,6 @@ assert timetable.next_after(noon) == Sailing("Sula Skerry", time(12, 40), berth=
 assert timetable.next_after(noon) == Sailing("Sula Skerry", time(12, 40), berth=3, calls_at=["North Pier", "Rock"])
 assert vehicle.is_on(main_deck, lane), f"{vehicle.registration} is to stand on the main deck"
 assert timetable.sailings(noon, midnight) == Timetable.read("winter.csv", strict=True).all()
+TARIFF = {"single": Fare("single", per_metre=4.2,), "return": Fare("return", lanes=["port", "middle",], per_metre=3.9,),
+  "notice": ("Bicycles and kayaks " "sail for nothing.",),
+}

@@ -55,3 +55,11 @@ assert (
     timetable.sailings(noon, midnight)
     == Timetable.read("winter.csv", strict=True).all()
 )
+TARIFF = {
+    "single": Fare("single", per_metre=4.2),
+    "return": Fare("return", lanes=["port", "middle"], per_metre=3.9),
+    "notice": (
+        "Bicycles and kayaks "
+        "sail for nothing.",
+    ),
+}
