@@ -83,7 +83,7 @@ def reference() -> str:
                 (f"`{p.name}`", str(p.type), f"`{p.initial}`", p.meaning)
                 for p in PROPERTIES.values()
             ],
-        )
+        ),
     ]
     lines += ["## Settings", "", "Each language has a page of its settings:", ""]
     lines += [f"- [{name}](settings-{name}.md)" for name in language_names()]

@@ -121,7 +121,7 @@ CASES = [
         "submodules bind what is around them",
         "import os.path\nimport os\nimport abc\n",
         "import abc\nimport os\nimport os.path\n",
-    )
+    ),
 ]
 
 
