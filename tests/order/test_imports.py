@@ -56,7 +56,7 @@ CASES = [
         "from . import a\nfrom .b import c\nfrom ..d import e\n",
         "from ..d import e\nfrom . import a\nfrom .b import c\n",
     ),
-    ("behind signs on one line", "import sys; import os\n", "import os\nimport sys\n",),
+    ("behind signs on one line", "import sys; import os\n", "import os\nimport sys\n"),
     (
         "before other code on their line",
         "import sys; import os; x = os\n",

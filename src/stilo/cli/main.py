@@ -40,8 +40,9 @@ def _results(
                 skipped.append(path)
                 click.echo(f"{path}: skipped, {style.skipped}", err=True)
                 continue
-            yield path, stilo.reformat_styled(
-                data, style, lines=lines, name=path, only_order=only_order
+            yield (
+                path,
+                stilo.reformat_styled(data, style, lines=lines, name=path, only_order=only_order)
             )
         except stilo.StiloError as error:
             failures.tell(error)

@@ -15,3 +15,9 @@ assert timetable.sailings(noon, midnight) == Timetable.read("winter.csv", strict
 TARIFF = {"single": Fare("single", per_metre=4.2,), "return": Fare("return", lanes=["port", "middle",], per_metre=3.9,),
   "notice": ("Bicycles and kayaks " "sail for nothing.",),
 }
+def sailings(self):
+    yield self.first_sailing_of_the_day + self.reserve_sailings - self.cancelled_for_the_wind
+    yield self.first_sailing_of_the_day, self.reserve_sailings_of_the_day, self.cancelled
+    reply = yield from (self.lanes)
+    yield (self.berth, self.deck,)
+    yield (self.berth,)

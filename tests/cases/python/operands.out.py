@@ -63,3 +63,19 @@ TARIFF = {
         "sail for nothing.",
     ),
 }
+
+
+def sailings(self):
+    yield (
+        self.first_sailing_of_the_day
+        + self.reserve_sailings
+        - self.cancelled_for_the_wind
+    )
+    yield (
+        self.first_sailing_of_the_day,
+        self.reserve_sailings_of_the_day,
+        self.cancelled
+    )
+    reply = yield from self.lanes
+    yield (self.berth, self.deck)
+    yield (self.berth,)
