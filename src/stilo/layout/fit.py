@@ -25,10 +25,9 @@ from typing import Any
 from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group
-from stilo.layout.nesting import ends_with_separator, may_open_inside
+from stilo.layout.indents import Indents, fixed_lines
 from stilo.layout.plan import Plan
-from stilo.layout.regions import measures_at
-from stilo.sheet.cascade import Style
+from stilo.layout.ways import Way, delimiters, may_open, ways_to_stack
 
 LINE = 1
 PENALTY = 10 ** 6
@@ -43,8 +42,6 @@ _BREAK, _KID, _LINES = range(3)
 #: Broken gaps, as a linked list: (earlier, (tokens, indent) or another such list).
 Rope = Any
 Frontier = dict[int, tuple[int, Rope]]
-#: (cost beside the sequence's own, the gaps to break)
-_Way = tuple[int, list[int]]
 #: What is asked: a sequence, its column, the indent that its lines count from, that of the line it
 #: stands on, and the columns that follow it on its last line.
 _Asked = tuple[int, int, int, int, int]
@@ -73,7 +70,7 @@ class _Fitter:
     def __init__(self, plan: Plan, measures: Measures) -> None:
         self.plan = plan
         self.groups = plan.groups
-        self.common = measures
+        self.indents = Indents(plan, measures)
         self._go_by(measures)
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
@@ -94,7 +91,7 @@ class _Fitter:
         self.forgets = all(group.style["align"].value == "no" for group in self.groups)
         self.spare = sorted(plan.spare)
         self.gone: set[int] = set()
-        self.ways: dict[int, list[_Way]] = {}
+        self.ways: dict[int, list[Way]] = {}
         self.memo: dict[_Asked, Frontier] = {}
 
     def _go_by(self, measures: Measures) -> None:
@@ -103,16 +100,11 @@ class _Fitter:
         self.is_airy = measures.density == "airy"
         self.line = PENALTY if measures.density == "dense" else LINE
 
-    def _measures(self, token: int) -> Measures:
-        """What holds at a token."""
-        regions = self.plan.regions
-        return measures_at(regions, token, self.common) if regions else self.common
-
     def run(self) -> Fitted:
         """Cut at the fixed lines, then fit each segment."""
         if not self.ends:
             return Fitted({}, [])
-        cuts = self._fixed_lines()
+        cuts, self.loose_lines = fixed_lines(self.indents)
         tops = sorted(
             (
                 n
@@ -139,7 +131,7 @@ class _Fitter:
             inside = tops[top:past]
             indent = cuts.get(begin, 0)
             if self.plan.regions:
-                self._go_by(self._measures(begin))
+                self._go_by(self.indents.measures(begin))
             if (
                 indent + ends[stop - 1] - starts[begin] + self.plan.room(stop) > self.limit
                 or any(self.groups[n].hard for n in inside)
@@ -151,70 +143,6 @@ class _Fitter:
             top = past
         self.breaks.update(cuts)
         return Fitted(self.breaks, tokens, self.gone)
-
-    # fixed lines
-
-    def _fixed_lines(self) -> dict[int, int]:
-        """New lines that are known before measuring, with their indents."""
-        groups = self.groups
-        base = [0] * len(groups)
-        content = [0] * len(groups)
-        cuts: dict[int, int] = {}
-        for number, group in enumerate(groups):
-            if not group.fixed:
-                continue
-            if number:
-                around = groups[group.around]
-                inside = (
-                    around.part_of(group.first)
-                    and not (around.parts[-1] == CLOSE and group.first >= around.gaps[-1])
-                )
-                base[number] = content[group.around] if inside else base[group.around]
-                base[number] += self._step_of_brace(group.style, group.first)
-                content[number] = self._content(group, base[number])
-            for token, part in zip(group.gaps, group.parts):
-                if part == CLOSE:
-                    if self._close_breaks(group, token):
-                        is_level = group.style["close"].value == "level"
-                        cuts[token] = content[number] if is_level else base[number]
-                else:
-                    cuts[token] = content[number]
-        for token, (number, by_comment) in self.plan.lines.items():
-            group = groups[number]
-            if not group.fixed:
-                self.loose_lines.append(token)
-                continue
-            inside = (
-                group.part_of(token) and not (group.parts[-1] == CLOSE and token >= group.gaps[-1])
-            )
-            extra = self._measures(token).continuation if by_comment else 0
-            extra += self._step_of_brace(self.plan.style(token), token)
-            cuts[token] = (content[number] if inside else base[number]) + extra
-        self.loose_lines.sort()
-        return cuts
-
-    def _content(self, group: Group, indent: int) -> int:
-        """The column at which the lines of an opened group begin, that are not aligned.
-
-        What is opened only where it must be goes no further in than the width, so that the columns
-        to try stay few however deep it is nested.
-        """
-        measures = self._measures(group.first)
-        column = indent + measures.step(group.style, group.hanging)
-        if group.hanging or group.style["wrap"].value == "stack-always":
-            return column
-        return max(indent, min(column, measures.width))
-
-    def _step_of_brace(self, style: Style, token: int) -> int:
-        """How far in a brace stands from the line that begins its construct, at a token."""
-        is_in = style["brace"].value == "own-line-in"
-        return self._measures(token).indent if is_in else 0
-
-    @staticmethod
-    def _close_breaks(group: Group, token: int) -> bool:
-        return token in group.forced or group.style["close"].value != "cling"
-
-    # segments
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
         room = self.plan.room(end)
@@ -329,19 +257,16 @@ class _Fitter:
         is_sealed = is_bare and group.needs >= 0 or group.own and self.plan.tree.is_sealed
         if is_sealed or not group.must_open:
             never_opens = is_sealed and self.plan.tree.is_sealed
-            may_open = [n for n in group.inner if never_opens or self._may_open(group, n)]
-            if may_open or self._is_interrupted(group):
+            opens = [
+                n
+                for n in group.inner
+                if never_opens or may_open(self.plan, group, n, self.gone)
+            ]
+            if opens or self._is_interrupted(group):
                 if group.own or is_bare:
-                    may_open = [~n if self._is_bare(n, number, is_bare) else n for n in may_open]
+                    opens = [~n if self._is_bare(n, number, is_bare) else n for n in opens]
                 closed = yield from self._concat(
-                    group.first,
-                    group.end,
-                    may_open,
-                    column,
-                    indent,
-                    margin,
-                    rest,
-                    self._origin(group)
+                    group.first, group.end, opens, column, indent, margin, rest, self._origin(group)
                 )
             else:
                 end = column + self.ends[group.end - 1] - self._origin(group)
@@ -360,7 +285,7 @@ class _Fitter:
             ways = self._ways_to_flow(group, column, indent, rest)
         else:
             if number not in self.ways:
-                self.ways[number] = self._ways_to_stack(group)
+                self.ways[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
             ways = self.ways[number]
         for extra, broken in ways:
             opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
@@ -374,76 +299,13 @@ class _Fitter:
         home = self.groups[number].home
         return home >= 0 and (is_bare or home == around)
 
-    def _may_open(self, group: Group, number: int) -> bool:
-        """Whether a group may open in another that stays closed."""
-        if group.own:
-            return True
-        part = group.part_of(self.groups[number].first)
-        return may_open_inside(self.plan, group, part, self.gone)
-
-    def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[_Way]:
+    def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
         """The gaps that may be broken together so that lines take as many items as fit."""
-        ways: list[_Way] = []
-        for opening, closing in self._delimiters(group):
+        ways: list[Way] = []
+        for opening, closing in delimiters(group):
             flowed = self._flow(group, column, indent, rest, opening, closing)
             ways.append((0, [*opening, *flowed, *closing]))
         return ways
-
-    def _ways_to_stack(self, group: Group) -> list[_Way]:
-        """The gaps that may be broken together so that each item has a line, and exceptions."""
-        forced = group.forced
-        middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
-        ways: list[_Way] = []
-        for opening, closing in self._delimiters(group):
-            ways.append((0, [*opening, *middle, *closing]))
-            if opening and middle and self._may_share(group):
-                ways.append((0, [*opening, *closing]))
-        if middle and self._keeps_first(group) and middle[0] not in forced:
-            kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
-            ways = [(extra + 4, way) for extra, way in ways]
-            ways = [(extra, way) for extra, way in kept if way] + ways
-        return ways
-
-    def _may_share(self, group: Group) -> bool:
-        """Whether the items of a stacked group may share one line of their own."""
-        return (
-            group.style["shelf"].value == "yes"
-            and group.style["authored"].value == "no"
-            and group.wrap == "stack"
-            and not (
-                group.bulky or self.is_airy or ends_with_separator(self.plan, group, self.gone)
-            )
-            and all(self._may_open(group, n) for n in group.inner if self.groups[n].hard)
-        )
-
-    def _delimiters(self, group: Group) -> list[tuple[list[int], list[int]]]:
-        """Which of the gaps within the delimiters may be broken: (opening, closing) pairs."""
-        opening = [t for t, p in zip(group.gaps, group.parts) if p == OPEN]
-        closing = [t for t, p in zip(group.gaps, group.parts) if p == CLOSE]
-        must_open = [t for t in opening if t in group.forced]
-        must_close = [t for t in closing if t in group.forced]
-        closing = [t for t in closing if self._close_breaks(group, t)]
-        mode = "break" if group.hanging else group.style["open"].value
-        pairs = []
-        if not opening or mode != "cling":
-            pairs.append((opening, closing))
-        if opening and mode in ("cling", "either") and opening != must_open or not pairs:
-            pairs.append((must_open, must_close))
-        return pairs
-
-    def _keeps_first(self, group: Group) -> bool:
-        keep = group.style["keep"].value
-        second = group.gaps[1] if len(group.gaps) > 1 else group.end
-        for number in group.inner:
-            if self.groups[number].bulky and group.gaps[0] <= self.groups[number].first < second:
-                return False  # a first link of many lines would stand apart from the others
-        if keep == "name":
-            head_end = group.gaps[0]
-            return (
-                not any(self.groups[n].first < head_end for n in group.inner)
-                and (self.plan.tree.token_text(head_end - 1)[-1:] not in (b")", b"]", b"}"))
-            )
-        return keep == "always"
 
     def _flow(
         self,
@@ -487,7 +349,7 @@ class _Fitter:
             if group.parts[0] == OPEN:
                 return column + self.starts[group.gaps[0]] - self.starts[group.first]
             return column
-        return self._content(group, indent)
+        return self.indents.content(group, indent)
 
     def _open(
         self,
@@ -501,7 +363,7 @@ class _Fitter:
     ) -> _Task:
         """Lay a group out with these of its gaps broken. is_bare: no brackets are around it."""
         starts, ends, limit = self.starts, self.ends, self.limit
-        step = self._step_of_brace(group.style, group.first)
+        step = self.indents.brace(group.style, group.first)
         indent, margin = indent + step, margin + step
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
         inner_column = self._inner_column(group, column, indent, opened)
@@ -537,7 +399,7 @@ class _Fitter:
                 if is_bare:
                     kids = [~n if groups[n].home >= 0 else n for n in kids]
                 if is_shelf:
-                    kids = [n for n in kids if self._may_open(group, max(n, ~n))]
+                    kids = [n for n in kids if may_open(self.plan, group, max(n, ~n), self.gone)]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit
@@ -621,7 +483,7 @@ class _Fitter:
                 cost, rope = min(frontier.values(), key=lambda value: value[0])
                 by_comment = self.plan.lines[at][1]
                 line = indent + (self.continuation if by_comment else 0)
-                line += self._step_of_brace(self.plan.style(at), at)
+                line += self.indents.brace(self.plan.style(at), at)
                 cost += max(0, line - self.limit) * OVERFLOW
                 frontier = {line: (cost + self.line, (rope, ([at], line)))}
                 mark = starts[at]

@@ -1,0 +1,87 @@
+"""How far in lines begin, and which lines are known before anything is measured."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from stilo.layout.columns import Measures
+from stilo.layout.gaps import CLOSE
+from stilo.layout.groups import Group
+from stilo.layout.plan import Plan
+from stilo.layout.regions import measures_at
+from stilo.sheet.cascade import Style
+
+
+@dataclass(frozen=True)
+class Indents:
+    """How far in the lines of a plan begin. common: the measures that hold in no region."""
+
+    plan: Plan
+    common: Measures
+
+    def measures(self, token: int) -> Measures:
+        """What holds at a token."""
+        regions = self.plan.regions
+        return measures_at(regions, token, self.common) if regions else self.common
+
+    def content(self, group: Group, indent: int) -> int:
+        """The column at which the lines of an opened group begin, that are not aligned.
+
+        What is opened only where it must be goes no further in than the width, so that the columns
+        to try stay few however deep it is nested.
+        """
+        measures = self.measures(group.first)
+        column = indent + measures.step(group.style, group.hanging)
+        if group.hanging or group.style["wrap"].value == "stack-always":
+            return column
+        return max(indent, min(column, measures.width))
+
+    def brace(self, style: Style, token: int) -> int:
+        """How far in a brace stands from the line that begins its construct, at a token."""
+        return self.measures(token).indent if style["brace"].value == "own-line-in" else 0
+
+
+def close_breaks(group: Group, token: int) -> bool:
+    """Whether the gap before a closing delimiter breaks where its group is opened."""
+    return token in group.forced or group.style["close"].value != "cling"
+
+
+def fixed_lines(indents: Indents) -> tuple[dict[int, int], list[int]]:
+    """New lines that are known before measuring, with their indents; and those that stand in no
+    sequence, in text order, the indents of which are not known yet."""
+    plan = indents.plan
+    groups = plan.groups
+    base = [0] * len(groups)
+    content = [0] * len(groups)
+    cuts: dict[int, int] = {}
+    for number, group in enumerate(groups):
+        if not group.fixed:
+            continue
+        if number:
+            around = groups[group.around]
+            inside = _is_inside(around, group.first)
+            base[number] = content[group.around] if inside else base[group.around]
+            base[number] += indents.brace(group.style, group.first)
+            content[number] = indents.content(group, base[number])
+        for token, part in zip(group.gaps, group.parts):
+            if part == CLOSE:
+                if close_breaks(group, token):
+                    is_level = group.style["close"].value == "level"
+                    cuts[token] = content[number] if is_level else base[number]
+            else:
+                cuts[token] = content[number]
+    loose: list[int] = []
+    for token, (number, by_comment) in plan.lines.items():
+        group = groups[number]
+        if not group.fixed:
+            loose.append(token)
+            continue
+        extra = indents.measures(token).continuation if by_comment else 0
+        extra += indents.brace(plan.style(token), token)
+        cuts[token] = (content[number] if _is_inside(group, token) else base[number]) + extra
+    return cuts, sorted(loose)
+
+
+def _is_inside(group: Group, token: int) -> bool:
+    """Whether a token stands behind the first gap of a group, and before its closing delimiter."""
+    return group.part_of(token) > 0 and not (group.parts[-1] == CLOSE and token >= group.gaps[-1])

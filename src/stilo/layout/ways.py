@@ -1,0 +1,83 @@
+"""In which ways a sequence may be opened: the gaps that are then broken together."""
+
+from __future__ import annotations
+
+from collections.abc import Set
+
+from stilo.layout.gaps import CLOSE, MID, OPEN
+from stilo.layout.groups import Group
+from stilo.layout.indents import close_breaks
+from stilo.layout.nesting import ends_with_separator, may_open_inside
+from stilo.layout.plan import Plan
+
+#: (cost beside the sequence's own, the gaps to break)
+Way = tuple[int, list[int]]
+
+
+def may_open(plan: Plan, group: Group, number: int, gone: Set[int]) -> bool:
+    """Whether the group of a number may open in another that stays closed.
+
+    gone: separators behind last items that are not to stay.
+    """
+    if group.own:
+        return True
+    return may_open_inside(plan, group, group.part_of(plan.groups[number].first), gone)
+
+
+def ways_to_stack(plan: Plan, group: Group, is_airy: bool, gone: Set[int]) -> list[Way]:
+    """The gaps that may be broken together so that each item has a line, and exceptions."""
+    middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
+    ways: list[Way] = []
+    for opening, closing in delimiters(group):
+        ways.append((0, [*opening, *middle, *closing]))
+        if opening and middle and not is_airy and _may_share(plan, group, gone):
+            ways.append((0, [*opening, *closing]))
+    if middle and middle[0] not in group.forced and _keeps_first(plan, group):
+        kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
+        ways = [(extra + 4, way) for extra, way in ways]
+        ways = [(extra, way) for extra, way in kept if way] + ways
+    return ways
+
+
+def delimiters(group: Group) -> list[tuple[list[int], list[int]]]:
+    """Which of the gaps within the delimiters may be broken: (opening, closing) pairs."""
+    opening = [t for t, p in zip(group.gaps, group.parts) if p == OPEN]
+    closing = [t for t, p in zip(group.gaps, group.parts) if p == CLOSE]
+    must_open = [t for t in opening if t in group.forced]
+    must_close = [t for t in closing if t in group.forced]
+    closing = [t for t in closing if close_breaks(group, t)]
+    mode = "break" if group.hanging else group.style["open"].value
+    pairs = []
+    if not opening or mode != "cling":
+        pairs.append((opening, closing))
+    if opening and mode in ("cling", "either") and opening != must_open or not pairs:
+        pairs.append((must_open, must_close))
+    return pairs
+
+
+def _may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
+    """Whether the items of a stacked group may share one line of their own."""
+    return (
+        group.style["shelf"].value == "yes"
+        and group.style["authored"].value == "no"
+        and group.wrap == "stack"
+        and not (group.bulky or ends_with_separator(plan, group, gone))
+        and all(may_open(plan, group, n, gone) for n in group.inner if plan.groups[n].hard)
+    )
+
+
+def _keeps_first(plan: Plan, group: Group) -> bool:
+    """Whether the first item may stand beside what is before it, as the first link of a chain does."""
+    groups = plan.groups
+    keep = group.style["keep"].value
+    second = group.gaps[1] if len(group.gaps) > 1 else group.end
+    for number in group.inner:
+        if groups[number].bulky and group.gaps[0] <= groups[number].first < second:
+            return False  # a first link of many lines would stand apart from the others
+    if keep == "name":
+        head_end = group.gaps[0]
+        return (
+            not any(groups[n].first < head_end for n in group.inner)
+            and plan.tree.token_text(head_end - 1)[-1:] not in (b")", b"]", b"}")
+        )
+    return keep == "always"
