@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -115,6 +116,7 @@ def test_a_rule_that_would_break_code_is_told_with_the_place(
     assert str(caught.value).startswith(f"text:{place}: the result would read differently")
 
 
+tails = st.sampled_from(["", ","])
 names = st.sampled_from(["a", "deck", "harbour_of_departure", "trailers_on_the_main_deck"])
 values = st.recursive(
     names | st.sampled_from(["1", "'upper'", "-x", "not y", "None", "lane[1:n + 2]", "lambda: x"]),
@@ -122,11 +124,17 @@ values = st.recursive(
         st.tuples(
             inner, st.sampled_from(["+", "*", "and", "or", "<", "in", "**", "if x else"]), inner
         ).map(lambda p: f"({p[0]}) {p[1]} ({p[2]})"),
-        st.tuples(inner, inner).map(lambda p: f"f({p[0]}, key={p[1]})"),
+        st.tuples(inner, inner, tails).map(lambda p: f"f({p[0]}, key={p[1]}{p[2]})"),
         inner.map(lambda x: f"ship.decks({x}).first()[0]"),
-        st.lists(inner, min_size=1, max_size=3).map(lambda xs: f"[{', '.join(xs)}]"),
-        st.lists(inner, min_size=2, max_size=3).map(lambda xs: f"({', '.join(xs)})"),
-        inner.map(lambda x: f"{{'berth': {x}}}"),
+        st.tuples(st.lists(inner, min_size=1, max_size=3), tails).map(
+            lambda p: f"[{', '.join(p[0])}{p[1]}]"
+        ),
+        st.tuples(st.lists(inner, min_size=2, max_size=3), tails).map(
+            lambda p: f"({', '.join(p[0])}{p[1]})"
+        ),
+        st.tuples(inner, tails).map(lambda p: f"{{'berth': {p[0]}{p[1]}}}"),
+        st.tuples(inner, inner).map(lambda p: f"({p[0]}) == [{p[1]}]"),
+        inner.map(lambda x: f"'%s' 'and' % ({x}, 1)"),
         inner.map(lambda x: f"[i for i in ({x}) if i]"),
         inner.map(lambda x: f"({x})"),
     ),
@@ -142,6 +150,7 @@ statements = st.one_of(
     values.map(lambda x: f"for i in {x}, {x}: continue"),
     st.tuples(values, values).map(lambda p: f"with f({p[0]}) as x, {p[1]} as y: pass"),
     values.map(lambda x: f"raise E({x}) from {x}"),
+    values.map(lambda x: f"lane = yield {x}, {x}"),
     values.map(lambda x: f"while {x}: break"),
     st.just("del deck, harbour_of_departure, lane"),
     st.just("from line.skerry import deck, harbour_of_departure as x, lane"),
@@ -162,6 +171,8 @@ def test_any_statements_keep_their_tree_and_settle(rows: list[str], width: int) 
         return ast.dump(parsed)
 
     assert tree(result.text) == tree(text)
+    # A separator behind a last item stands at the end of its line, or is not there.
+    assert not re.search(r",[)\]}]", result.text)
     assert result.text.count("#") == text.count("#")
     again = stilo.reformat(result.text, "python", {"width": width})
     assert again.text == result.text

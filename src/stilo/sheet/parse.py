@@ -134,6 +134,7 @@ FACTS = {
     "own-inside": "kinds behind such a token that have the brackets within themselves",
     "own-listed": "kinds of lists without brackets and, in turn, what they are with them",
     "own-never": "kinds of values that get none",
+    "own-always": "kinds that a sheet may open though they fit: values with these get brackets even so",
     "without": "settings from below that mean nothing in this language",
     "remark": "what begins, and ends if anything does, a comment in which a directive is written",
 }

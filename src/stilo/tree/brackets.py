@@ -30,7 +30,8 @@ class OwnBrackets:
     the node, kind of the token before the value). never: kinds of values that get none, in or
     out of brackets. listed: kinds of values without brackets → the kind that they are within.
     inside: kinds of nodes that may have a pair around all their children; after: the same, around
-    those behind a token of that kind.
+    those behind a token of that kind. always: kinds that may be opened though they fit, so that
+    values that hold them are never spared.
     """
 
     signs: tuple[bytes, bytes]
@@ -43,6 +44,7 @@ class OwnBrackets:
     listed: dict[int, int]
     inside: Set[int]
     after: Set[tuple[int, int]]
+    always: Set[int]
 
     @cached_property
     def arounds(self) -> dict[int, set[int]]:
@@ -86,7 +88,11 @@ def with_brackets(
     spared: list[_Pair] = []
     if room:
         needed = set(wanted)
-        is_spared = [p.first not in needed and _is_short(tree, p, room) for p in pairs]
+        is_free = own.always.isdisjoint
+        is_spared = [
+            p.first not in needed and _is_short(tree, p, room) and is_free(tree.kind[p.begin:p.end])
+            for p in pairs
+        ]
         spared = list(compress(pairs, is_spared))
         pairs = list(compress(pairs, map(not_, is_spared)))
     kind = list(tree.kind)

@@ -137,6 +137,7 @@ class Grammar:
             },
             kinds("own-inside"),
             turns("own-after"),
+            kinds("own-always"),
         )
 
     @cached_property
