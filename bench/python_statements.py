@@ -28,9 +28,12 @@ def statements(text: str) -> Iterator[str]:
         body = getattr(node, "body", None)
         last = body[0].lineno - 1 if body else node.end_lineno or 0
         first = node.lineno
-        has_long_text = any(
-            isinstance(part, ast.Constant) and part.end_lineno != part.lineno
-            for part in ast.walk(node if not body else ast.Module([], []))
+        has_long_text = (
+            not body
+            and any(
+                isinstance(part, ast.Constant) and part.end_lineno != part.lineno
+                for part in ast.walk(node)
+            )
         )
         while body and last > first and not lines[last - 1].rstrip().endswith(":"):
             last -= 1

@@ -119,7 +119,7 @@ def _same_statements(
             else:
                 other += 1
                 those += _statements(others, other)
-        if not all(map(_same_statement, these, those, [same_tree] * len(these))):
+        if not all(_same_statement(this, that, same_tree) for this, that in zip(these, those)):
             return False
         one, other = one + 1, other + 1
     return one == len(ones) and other == len(others)

@@ -169,11 +169,14 @@ class _Fitter:
             return False
         self.gone.update(found)
         self.ways.clear()
-        width = 0
+        less = 0  # the columns that went before a token
         for token in range(min(found), end):
-            self.starts[token] -= width
-            width += self.ends[token] - self.starts[token] - width if token in found else 0
-            self.ends[token] -= width
+            width = self.ends[token] - self.starts[token]
+            self.starts[token] -= less
+            if token in found:
+                less += width
+                width = 0
+            self.ends[token] = self.starts[token] + width
         for token in range(begin + 1, end):
             broken.pop(token, None)
         return True
