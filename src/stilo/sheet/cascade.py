@@ -183,7 +183,7 @@ class Cascade:
                 answer = self._askable.intersection(tree.child_kinds(node))
             else:
                 answer = at.test.holds(tree, node)
-                only_children = False
+                only_children &= at.test.by_children
             way = at.ways.get(answer)
             if way is None:
                 sort = Sort.of(packed)

@@ -59,11 +59,13 @@ class Test:
     """A condition that only the node itself can answer (a look ahead or at its text).
 
     child_kinds: when not None, the condition is that a child is of one of these kinds.
+    by_children: whether the kinds of the node's children, in order, are all it looks at.
     """
 
     name: str
     holds: Callable[[Tree, int], bool] = field(compare=False)
     child_kinds: Numbers | None = None
+    by_children: bool = False
 
 
 @dataclass(frozen=True)
@@ -306,18 +308,41 @@ class SelectorReader:
             return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
 
         name = function.serialize()
-        wanted = [None if s.joins else _mere_kinds(s.compounds[0]) for _, s in options]
-        if None in wanted or len({lead for lead, _ in options}) > 1 or options[0][0] not in ">+":
+        chains = [_chain(s) for _, s in options]
+        leads = {lead for lead, _ in options}
+        if None in chains or leads not in ({">"}, {"+"}):
             return Test(name, holds)
-        kinds = frozenset[int]().union(*(k for k in wanted if k is not None))
-        if options[0][0] == ">":
-            return Test(name, holds, kinds)
+        known = [chain for chain in chains if chain is not None]
+        first = frozenset[int]().union(*(chain[0] or () for chain in known))
+        most = max(map(len, known))
+        if leads == {"+"}:
+            def is_next(tree: Tree, node: int) -> bool:
+                kinds = _kinds_after(tree, node, self._comments(), first, most)
+                return bool(kinds) and (most == 1 or _begins(kinds, known))
 
-        def is_next(tree: Tree, node: int) -> bool:
-            sibling = next(siblings_after(tree, node, self._comments()), -1)
-            return sibling >= 0 and tree.kind[sibling] in kinds
+            return Test(name, is_next)
+        if most == 1:
+            return Test(name, holds, first)
 
-        return Test(name, is_next)
+        def is_within(tree: Tree, node: int) -> bool:
+            comments = self._comments()
+            kinds = [kind for kind in tree.child_kinds(node) if kind not in comments]
+            return any(_begins(kinds[at:], known) for at in range(len(kinds)))
+
+        return Test(name, is_within, by_children=True)
+
+
+#: Kinds of neighbours, each None where any fits.
+_Chain = Sequence[Numbers | None]
+
+
+def _chain(selector: Selector) -> _Chain | None:
+    """The kinds of neighbours that a selector fits, if it asks for nothing else."""
+    parts = [_mere_kinds(compound) for compound in selector.compounds]
+    is_any = [compound == Compound() for compound in selector.compounds]
+    is_known = all(any_fits or part is not None for any_fits, part in zip(is_any, parts))
+    is_chain = is_known and not is_any[0] and all(join == "+" for join in selector.joins)
+    return parts if is_chain else None
 
 
 def _mere_kinds(compound: Compound) -> Numbers | None:
@@ -330,6 +355,34 @@ def _mere_kinds(compound: Compound) -> Numbers | None:
         if is_wanted and None not in kinds:
             return frozenset[int]().union(*(k for k in kinds if k is not None))
     return None
+
+
+def _begins(kinds: Sequence[int], chains: Sequence[_Chain]) -> bool:
+    """Whether kinds of neighbours begin as one of the chains says."""
+    return any(
+        len(chain) <= len(kinds)
+        and all(wanted is None or kind in wanted for kind, wanted in zip(kinds, chain))
+        for chain in chains
+    )
+
+
+def _kinds_after(
+    tree: Tree, node: int, comments: Numbers, first: Numbers, most: int
+) -> list[int]:
+    """The kinds of so many later siblings of a node, comments left out; none if not so begun."""
+    kinds, parents, after = tree.kind, tree.parent, tree.after
+    found: list[int] = []
+    sibling, home = after(node), parents[node]
+    while sibling < len(kinds) and parents[sibling] == home:
+        kind = kinds[sibling]
+        if kind not in comments:
+            if not found and kind not in first:
+                break
+            found.append(kind)
+            if len(found) == most:
+                break
+        sibling = after(sibling)
+    return found
 
 
 def is_last(tree: Tree, node: int, comments: Numbers) -> bool:

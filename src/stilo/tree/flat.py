@@ -67,7 +67,8 @@ class Tree:
     @cached_property
     def texts(self) -> list[bytes]:
         """The text of each token."""
-        return list(map(self.data.__getitem__, map(slice, self.token_start, self.token_end)))
+        data = self.data
+        return [data[start:end] for start, end in zip(self.token_start, self.token_end)]
 
     def gap_right(self, token: int) -> int:
         """The highest node that starts at a token, below the node that owns the gap before it."""
@@ -84,7 +85,8 @@ class Tree:
 
     def after(self, node: int) -> int:
         """The first node behind a node's subtree."""
-        return self.token_node[self.last(node)] + 1
+        last = self.last_token.get(node)
+        return node + 1 if last is None else self.token_node[last] + 1
 
     def children(self, node: int) -> Iterator[int]:
         """The children of a node, in order."""
@@ -118,7 +120,8 @@ class Tree:
 
     def extent(self, node: int) -> tuple[int, int]:
         """Where the text of a node starts and ends."""
-        return self.start(node), self.end(node)
+        first = bisect_left(self.token_node, node)
+        return self.token_start[first], self.token_end[self.last_token.get(node, first)]
 
     def text(self, node: int) -> str:
         """The text of a node as it stands in the source."""
