@@ -361,14 +361,12 @@ def _begins(kinds: Sequence[int], chains: Sequence[_Chain]) -> bool:
     """Whether kinds of neighbours begin as one of the chains says."""
     return any(
         len(chain) <= len(kinds)
-        and all(wanted is None or kind in wanted for kind, wanted in zip(kinds, chain))
+            and all(wanted is None or kind in wanted for kind, wanted in zip(kinds, chain))
         for chain in chains
     )
 
 
-def _kinds_after(
-    tree: Tree, node: int, comments: Numbers, first: Numbers, most: int
-) -> list[int]:
+def _kinds_after(tree: Tree, node: int, comments: Numbers, first: Numbers, most: int) -> list[int]:
     """The kinds of so many later siblings of a node, comments left out; none if not so begun."""
     kinds, parents, after = tree.kind, tree.parent, tree.after
     found: list[int] = []

@@ -8,12 +8,10 @@ this kind become the same node, so that both are laid out, and come or go, alike
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import compress, count
-from operator import not_
-from typing import NamedTuple
 
 from stilo.tree.flat import Tree
 
@@ -47,25 +45,21 @@ class OwnBrackets:
     always: Set[int]
 
     @cached_property
-    def arounds(self) -> dict[int, set[int]]:
-        """Kind of the token before a value → kinds of the nodes around the two."""
-        found: dict[int, set[int]] = {}
-        for node, token in self.behind | self.after:
-            found.setdefault(token, set()).add(node)
+    def places(self) -> dict[int, dict[int, tuple[bool, bool]]]:
+        """Kind of the token before a value → kind of the node around both → is it one of `behind`,
+        of `after`.
+        """
+        found: dict[int, dict[int, tuple[bool, bool]]] = {}
+        for place in self.behind | self.after:
+            node, token = place
+            found.setdefault(token, {})[node] = (place in self.behind, place in self.after)
         return found
 
 
-class _Pair(NamedTuple):
-    """A pair to add around nodes that follow each other: the first, and the one behind the last.
-
-    first, last: their tokens. has_node: the two have a node of their own around them.
-    """
-
-    begin: int
-    end: int
-    first: int
-    last: int
-    has_node: bool
+#: A pair to add around nodes that follow each other: the first, and the one behind the last; their
+#: first and last token; whether the two signs have a node of their own around them. (Plain, since
+#: most of them are only looked at.)
+_Pair = tuple[int, int, int, int, bool]
 
 
 def with_brackets(
@@ -85,36 +79,44 @@ def with_brackets(
     pairs, kinds, soft = _find(tree, own, comments)
     if keeps:
         kinds, soft = {}, {}
-    spared: list[_Pair] = []
+    spared: dict[int, int] = {}
     if room:
-        needed = set(wanted)
-        is_free = own.always.isdisjoint
-        is_spared = [
-            p.first not in needed and _is_short(tree, p, room) and is_free(tree.kind[p.begin:p.end])
-            for p in pairs
-        ]
-        spared = list(compress(pairs, is_spared))
-        pairs = list(compress(pairs, map(not_, is_spared)))
+        spared = _on_short_lines(tree, own, pairs, room)
+        for token in wanted:
+            spared.pop(token, None)
+        pairs = [pair for pair in pairs if pair[2] not in spared]
     kind = list(tree.kind)
-    for pair in pairs:
-        if not pair.has_node:
-            around = kind[pair.begin - 1]
-            kind[pair.begin - 1] = own.listed.get(around, around)
+    for begin, _, _, _, has_node in pairs:
+        if not has_node:
+            around = kind[begin - 1]
+            kind[begin - 1] = own.listed.get(around, around)
     for node, number in kinds.items():
         kind[node] = number
     return _rebuilt(tree, kind, own, pairs, soft, spared, keeps)
 
 
-def _is_short(tree: Tree, pair: _Pair, room: int) -> bool:
-    """Whether a value ends the line that its construct begins, and one that seems to fit."""
-    data, starts = tree.data, tree.token_start
-    end = data.find(b"\n", starts[pair.first])
-    if not 0 <= end - tree.token_end[pair.last] <= 2:
-        return False
-    begin = data.rfind(b"\n", 0, starts[pair.first])
-    blanks = data.count(b" ", starts[pair.first], end)
-    missing = max(0, (pair.last - pair.first) // 2 - blanks)
-    return end - begin + missing <= room and starts[tree.first(tree.parent[pair.begin])] > begin
+def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int) -> dict[int, int]:
+    """Of the values that end the line that their construct begins, and one that seems to fit, the
+    first token → the last. Not of those that hold what opens though it fits.
+    """
+    data, starts, ends, leaves = tree.data, tree.token_start, tree.token_end, tree.token_node
+    may_open = not own.always.isdisjoint(tree.inner)
+    found: dict[int, int] = {}
+    for begin, end, first, last, _ in pairs:
+        start = starts[first]
+        line_end = data.find(b"\n", start, ends[last] + 3)
+        if line_end < ends[last]:
+            continue
+        line = data.rfind(b"\n", 0, start)
+        length, missing = line_end - line, (last - first) // 2
+        if length + missing > room:
+            missing = max(0, missing - data.count(b" ", start, line_end))
+            if length + missing > room:
+                continue
+        is_begun_here = starts[bisect_left(leaves, tree.parent[begin])] > line
+        if is_begun_here and not (may_open and not own.always.isdisjoint(tree.kind[begin:end])):
+            found[first] = last
+    return found
 
 
 def _find(
@@ -127,31 +129,31 @@ def _find(
     kinds: dict[int, int] = {}
     soft: dict[int, int] = {}
     passed = own.never | comments
-    is_leading = map(own.arounds.__contains__, map(kind.__getitem__, leaves))
-    for token in compress(count(), is_leading):
+    places = own.places
+    for token in [token for token, leaf in enumerate(leaves) if kind[leaf] in places]:
         leaf = leaves[token]
         around, value = parent[leaf], leaf + 1
-        if kind[around] not in own.arounds[kind[leaf]]:
+        place = places[kind[leaf]].get(kind[around])
+        if place is None or value >= len(kind) or parent[value] != around:
             continue
-        if value >= len(kind) or parent[value] != around:
-            continue
-        place, number = (kind[around], kind[leaf]), kind[value]
+        is_behind, is_after = place
+        number = kind[value]
         first = token + 1
-        last = last_of(value, first)
-        if place in own.after:
+        if is_after:
             end = tree.last(around)
             if number == own.opening:
                 soft[first] = end
             elif number not in passed:
-                pairs.append(_Pair(value, leaves[end] + 1, first, end, False))
-        if place not in own.behind or number in passed:
+                pairs.append((value, leaves[end] + 1, first, end, False))
+        if not is_behind or number in passed:
             continue
+        last = last_of(value, first)
         if number in own.inside:
             if kind[value + 1] == own.opening and parent[value + 1] == value:
                 if kind[leaves[last]] == own.closing:
                     soft[first] = last
                 continue
-            pairs.append(_Pair(value + 1, leaves[last] + 1, first, last, False))
+            pairs.append((value + 1, leaves[last] + 1, first, last, False))
         elif number == own.around:
             inner = [n for n in tree.children(value) if kind[n] not in comments]
             # Brackets within brackets stay, or each run would take away one pair.
@@ -159,9 +161,9 @@ def _find(
                 kinds[value] = own.own
                 soft[first] = last
         elif number in own.listed:
-            pairs.append(_Pair(value + 1, leaves[last] + 1, first, last, False))
+            pairs.append((value + 1, leaves[last] + 1, first, last, False))
         else:
-            pairs.append(_Pair(value, leaves[last] + 1, first, last, True))
+            pairs.append((value, leaves[last] + 1, first, last, True))
     pairs.sort()
     return pairs, kinds, soft
 
@@ -172,20 +174,18 @@ def _rebuilt(
     own: OwnBrackets,
     pairs: list[_Pair],
     soft: dict[int, int],
-    spared: list[_Pair],
+    spared: dict[int, int],
     is_sealed: bool,
 ) -> Tree:
     """The tree with pairs added, which do not overlap; all numbers move up behind them."""
-    node_of = _moved(len(kind), [(p.begin, 1 + p.has_node, p.end, 1) for p in pairs])
-    token_of = _moved(len(tree.token_node), [(p.first, 1, p.last + 1, 1) for p in pairs])
-    parents = list(map([*node_of, -1].__getitem__, tree.parent))
-    leaves = list(map(node_of.__getitem__, tree.token_node))
-    last_token = dict(
-        zip(
-            map(node_of.__getitem__, tree.last_token),
-            map(token_of.__getitem__, tree.last_token.values()),
-        )
+    node_of = _moved(len(kind), [(b, 1 + has_node, e, 1) for b, e, _, _, has_node in pairs])
+    token_of = _moved(
+        len(tree.token_node), [(first, 1, last + 1, 1) for _, _, first, last, _ in pairs]
     )
+    node_of.append(-1)  # of no node, which is -1: at the root
+    parents = [node_of[node] for node in tree.parent]
+    leaves = [node_of[node] for node in tree.token_node]
+    last_token = {node_of[node]: token_of[token] for node, token in tree.last_token.items()}
     kinds_new: list[int] = []
     parents_new: list[int] = []
     leaves_new: list[int] = []
@@ -245,7 +245,7 @@ def _rebuilt(
         tree.size,
         tree.is_full,
         moved_soft,
-        {token_of[p.first]: (token_of[p.last], p.first) for p in spared},
+        {token_of[first]: (token_of[last], first) for first, last in spared.items()},
         tree if spared else None,
         is_sealed,
         field,
