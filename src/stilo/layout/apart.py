@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import compress, count
-
 from stilo.layout.plan import Plan
 
 
@@ -15,7 +13,8 @@ def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> 
     """
     rows, texts, never = plan.rows, plan.tree.texts, plan.rows.never_joined
     runs_on, is_run_on = rows.runs_on, rows.is_run_on
-    for token in compress(count(), map(rows.tight.__getitem__, plan.gap_row)):
+    is_tight = rows.tight
+    for token in [token for token, place in enumerate(plan.gap_row) if is_tight[place]]:
         if not (token and runs_on[leaf_row[token - 1]] and is_run_on[leaf_row[token]]):
             continue
         left, right = texts[token - 1], texts[token]

@@ -100,6 +100,8 @@ class Rows:
         #: the two is a word and they never run together.
         self.never_joined: set[bytes] = set()
         self.needs_care: list[bool] = []
+        #: Whether any of `needs_care`, `firm`, `tail`, `asks`, `shares` says something.
+        self.notable: list[bool] = []
         self.firm: list[bool] = []
         self.yields: list[bool] = []
         self.runs_on: list[bool] = []
@@ -248,6 +250,8 @@ class Rows:
         self.has_idle |= self.idle[-1]
         self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
         self.has_shares |= self.shares[-1]
+        notes = (self.needs_care, self.firm, self.asks, self.shares)
+        self.notable.append(has_tail or any(column[-1] for column in notes))
         self.spelling.append((str(style["quotes"].value), str(style["letters"].value)))
         self.has_spelling |= self.spelling[-1] != ("keep", "keep")
         self.inner_lines.append(style["inner-lines"].value == "align")

@@ -43,16 +43,17 @@ def plan(
     """
     matched = match(tree, rows, regions)
     row = matched.row
-    # Columns over all tokens are built by maps over C functions: twice the speed of a loop.
     gap_row = row[:1]
-    gap_row += map(row[1:].__getitem__, tree.token_node[:-1])  # of the node behind each leaf
-    space = list(map(rows.space.__getitem__, gap_row))
+    gap_row += [row[leaf + 1] for leaf in tree.token_node[:-1]]  # of the node behind each
+    space_of, is_notable, is_opaque = rows.space, rows.notable, rows.opaque
+    space = [space_of[place] for place in gap_row]
     if space:
         space[0] = 0
-    leaf_row = list(map(row.__getitem__, tree.token_node))
-    opaque = list(compress(count(), map(rows.opaque.__getitem__, leaf_row)))
+    leaf_row = [row[leaf] for leaf in tree.token_node]
+    notable = [token for token, place in enumerate(gap_row) if is_notable[place]]
+    opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
-    result = Plan(tree, rows, row, gap_row, space, comments, opaque, regions)
+    result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions)
     keep_apart(result, leaf_row, punctuation)
     for opening, closing in tree.soft.items():
         space[opening + 1] = space[closing] = 0
@@ -62,7 +63,8 @@ def plan(
         result.tails = find_tails(result)
         unmeasured = unmeasured.union(t.found for t in result.tails.values() if t.found >= 0)
     if rows.has_idle:
-        result.idle = list(compress(count(), map(rows.idle.__getitem__, leaf_row)))
+        is_idle = rows.idle
+        result.idle = [token for token, place in enumerate(leaf_row) if is_idle[place]]
         unmeasured = unmeasured.union(result.idle)
     result.measured = measured = measure(tree, space, opaque, unmeasured)
     events.pop(0, None)
@@ -72,8 +74,8 @@ def plan(
         tree.token_node,
         tree.parent
     )
-    for token in compress(count(), map(rows.needs_care.__getitem__, gap_row)):
-        if token and token not in events:
+    for token in notable:
+        if token and rows.needs_care[gap_row[token]] and token not in events:
             gap, node = rows.gap[gap_row[token]], leaves[token - 1] + 1
             number = hang_of[node] if gap.of_right else group_of[parent[node]]
             events[token] = (gap.part, gap.line, gap.blank, number, False)
@@ -98,9 +100,8 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
     """Force open what the author opened, and what holds more than may stand in a row."""
     tree, rows = plan.tree, plan.rows
     counted: dict[int, list[int]] = {}
-    asking = compress(count(), map(rows.asks.__getitem__, plan.gap_row)) if rows.has_asks else ()
-    for token in asking:
-        if not token:
+    for token in plan.notable if rows.has_asks else ():
+        if not (token and rows.asks[plan.gap_row[token]]):
             continue
         gap = plan.gap(token)
         number = matched.owner(tree, tree.gap_right(token), gap)
@@ -195,18 +196,15 @@ def _unsure(
     """
     rows, gap_row, tree = plan.rows, plan.gap_row, plan.tree
     seeds, clear = matched.seeds, matched.clear
-    plain = rows.plain_part
-    group_of = matched.group_of
-    is_firm = list(map(rows.firm.__getitem__, gap_row))
-    is_firm[:1] = [False]
-    nodes = map(tree.token_node.__getitem__, compress(count(-1), is_firm))
-    owners = map(group_of.__getitem__, map(tree.parent[1:].__getitem__, nodes))
+    plain, is_firm = rows.plain_part, rows.firm
+    group_of, parent, leaves = matched.group_of, tree.parent, tree.token_node
     wanted: list[int] = []
     stops: dict[int, int] = {}  # tokens that surely begin a line, with their seeds
     unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
-    for token, number in zip(compress(count(), is_firm), owners):
-        if token not in events:
+    for token in plan.notable:
+        if token and is_firm[gap_row[token]] and token not in events:
             wanted.append(token)
+            number = group_of[parent[leaves[token - 1] + 1]]
             if clear[number]:
                 stops[token] = number
             else:
@@ -244,8 +242,8 @@ def _unsure(
         if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= room):
             wanted += [
                 t
-                for t in range(begin + 1, token)
-                if plain[gap_row[t]] and not is_firm[t] and t not in events and t not in opened
+                for t, place in enumerate(gap_row[begin + 1 : token], begin + 1)
+                if plain[place] and not is_firm[place] and t not in events and t not in opened
             ]
             plan.lacking += spared[bisect_left(spared, begin):bisect_left(spared, token)]
         begin, indent = token, content[stops[token]]

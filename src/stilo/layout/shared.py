@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from itertools import compress, count, pairwise
+from itertools import pairwise
 
 from stilo.layout.columns import Measured
 from stilo.layout.comments import Event
@@ -28,10 +28,13 @@ def keep_shared_lines(
     rows, tree = plan.rows, plan.tree
     sharing = {
         token
-        for token in compress(count(), map(rows.shares.__getitem__, plan.gap_row))
-        if token and token not in events and b"\n" not in tree.between(token)
+        for token in plan.notable
+        if rows.shares[plan.gap_row[token]]
+        and token
+        and token not in events
+        and b"\n" not in tree.between(token)
     }
-    firm = [t for t in compress(count(), map(rows.firm.__getitem__, plan.gap_row)) if t]
+    firm = [t for t in plan.notable if t and rows.firm[plan.gap_row[t]]]
     ends = sorted({0, *firm, *events, len(plan.gap_row)} - sharing | set(measured.multi))
     for begin, behind in pairwise(ends):
         run = [token for token in range(begin + 1, behind) if token in sharing]

@@ -7,7 +7,6 @@ exists; the line of a last item keeps room for the one that is wanted there.
 
 from __future__ import annotations
 
-from itertools import compress, count
 from typing import TYPE_CHECKING
 
 from stilo.layout.gaps import OPEN
@@ -24,8 +23,11 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
     """
     rows, tree = plan.rows, plan.tree
     tails: dict[int, Tail] = {}
-    for closing in compress(count(), map(rows.tail.__getitem__, plan.gap_row)):
-        sign, mode = rows.tail[plan.gap_row[closing]] or (b"", "")
+    for closing in plan.notable:
+        tail = rows.tail[plan.gap_row[closing]]
+        if not tail:
+            continue
+        sign, mode = tail
         home = tree.parent[tree.gap_right(closing)]
         last = _code_before(plan, closing)
         found = -1
