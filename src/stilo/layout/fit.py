@@ -75,11 +75,11 @@ class _Fitter:
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
         self.multi = plan.measured.multi
-        self.multi_tokens = sorted(self.multi)
         self.breaks: dict[int, int] = {}
-        self.loose_lines: list[int] = []
+        self.all_multi_tokens = sorted(self.multi)
+        self.all_loose_lines: list[int] = []
         #: First gaps of the groups that are surely opened: no text before them goes further.
-        self.certain = sorted(
+        self.all_certain = sorted(
             group.gaps[0]
             for group in self.groups
             if group.must_open
@@ -87,6 +87,10 @@ class _Fitter:
                 and group.wrap == "stack-always"
                 and (group.hanging or opens_plainly(group.style))
         )
+        #: Of each of the three, those in the segment at hand.
+        self.multi_tokens: list[int] = []
+        self.loose_lines: list[int] = []
+        self.certain: list[int] = []
         #: Whether all ends past the width are one; lines that are set under an item need the column.
         self.forgets = all(group.style["align"].value == "no" for group in self.groups)
         self.spare = sorted(plan.spare)
@@ -104,7 +108,7 @@ class _Fitter:
         """Cut at the fixed lines, then fit each segment."""
         if not self.ends:
             return Fitted({}, [])
-        cuts, self.loose_lines = fixed_lines(self.indents)
+        cuts, self.all_loose_lines = fixed_lines(self.indents)
         tops = sorted(
             (
                 n
@@ -120,7 +124,7 @@ class _Fitter:
         starts, ends = self.starts, self.ends
         tokens = sorted(cuts)
         bounds = [0, *tokens, len(ends)]
-        multi = self.multi_tokens
+        multi = self.all_multi_tokens
         top = 0
         while top < len(tops):
             segment = bisect_right(bounds, top_firsts[top])
@@ -145,11 +149,14 @@ class _Fitter:
         return Fitted(self.breaks, tokens, self.gone)
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
+        self.multi_tokens = _between(self.all_multi_tokens, begin, end)
+        self.loose_lines = _between(self.all_loose_lines, begin, end)
+        self.certain = _between(self.all_certain, begin, end)
         room = self.plan.room(end)
         frontier = self._drive(self._concat(begin, end, inside, indent, indent, indent, room))
         if room:
             frontier = self._shift(frontier, room)
-        _, rope = min(frontier.values(), key=lambda value: value[0])
+        _, rope = _cheapest(frontier)
         self._apply(rope)
         self.memo.clear()
 
@@ -426,7 +433,7 @@ class _Fitter:
                     frontier = {end + room: (0, None)}
             if is_last:
                 break
-            cost, rope = min(frontier.values(), key=lambda value: value[0])
+            cost, rope = _cheapest(frontier)
             total += cost + self.line
             if rope is not None:
                 items = (items, rope)
@@ -478,12 +485,12 @@ class _Fitter:
             elif what == _LINES:
                 first_line, last_line, lines = self.multi[at]
                 frontier = self._shift(frontier, starts[at] + first_line - mark)
-                cost, rope = min(frontier.values(), key=lambda value: value[0])
+                cost, rope = _cheapest(frontier)
                 frontier = {last_line: (cost + lines * self.line, rope)}
                 mark = ends[at]
             else:
                 frontier = self._shift(frontier, ends[at - 1] - mark)
-                cost, rope = min(frontier.values(), key=lambda value: value[0])
+                cost, rope = _cheapest(frontier)
                 by_comment = self.plan.lines[at][1]
                 line = indent + (self.continuation if by_comment else 0)
                 line += self.indents.brace(self.plan.style(at), at)
@@ -519,9 +526,10 @@ class _Fitter:
             at = bisect_left(self.loose_lines, begin)
             if at < len(self.loose_lines) and self.loose_lines[at] < stop:
                 stop, rest = self.loose_lines[at], 0
-        at = bisect_left(self.certain, begin)
-        if at < len(self.certain) and self.certain[at] < stop:
-            stop, rest = self.certain[at], 0
+        if self.certain:
+            at = bisect_left(self.certain, begin)
+            if at < len(self.certain) and self.certain[at] < stop:
+                stop, rest = self.certain[at], 0
         # All that does not fit is the same.
         return min(max(0, self.ends[stop - 1] - self.ends[begin - 1]) + rest, self.limit + 1)
 
@@ -544,6 +552,18 @@ def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
     known = frontier.get(end)
     if known is None or cost < known[0]:
         frontier[end] = (cost, rope)
+
+
+def _cheapest(frontier: Frontier) -> tuple[int, Rope]:
+    """The least cost, wherever its last line ends; of equals, the earlier."""
+    if len(frontier) == 1:
+        (only,) = frontier.values()
+        return only
+    return min(frontier.values(), key=lambda value: value[0])
+
+
+def _between(tokens: list[int], begin: int, end: int) -> list[int]:
+    return tokens[bisect_left(tokens, begin):bisect_left(tokens, end)]
 
 
 def _any_between(tokens: list[int], begin: int, end: int) -> bool:
