@@ -18,6 +18,8 @@ NONE, OPEN, MID, CLOSE, EMPTY = range(5)
 #: Bits of a row's `starts`: the node begins a sequence of its own, hangs, and, since it is always
 #: opened, stands outside a sequence that it ends.
 SEQUENCE, HANGING, OUTSIDE = 1, 2, 4
+# How a hanging node is wrapped.
+_HANGS = {"none": "", "line": "stack-always", "fits": "stack", "soft": "stack"}
 
 
 @dataclass(frozen=True)
@@ -70,7 +72,7 @@ class Rows:
     which they may), `plain_part` (its part in its sequence, where that is all there is to it),
     `needs_care` (there is more to it), `firm` (a new line whatever fits), `yields` (a sequence
     that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind
-    may join the next, the one before), `starts` (a sequence), `wrap`, `comment`, `opaque` (may
+    may join the next, the one before), `starts` (a sequence), `wrap`, `hang` (how it is wrapped if it hangs), `comment`, `opaque` (may
     hold line ends), `special` (it starts a sequence or is a comment), `asks` (the sequence may
     open for what the author wrote or for the number of its items), `cell` (set in a column),
     `tail` (of a gap before a closing delimiter: separator and whether one is wanted), `short`,
@@ -109,6 +111,7 @@ class Rows:
         self.plain_part: list[int] = []
         self.starts: list[int] = []
         self.wrap: list[str] = []
+        self.hang: list[str] = []
         self.comment: list[bool] = []
         self.special: list[bool] = []
         self.asks: list[bool] = []
@@ -227,6 +230,7 @@ class Rows:
         self.needs_care.append(not is_plain and (gap.part not in (NONE, EMPTY) or gap.line))
         self.starts.append(starts)
         self.wrap.append(str(style["wrap"].value))
+        self.hang.append(_HANGS[str(style["hang"].value)])
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
         self.opaque.append(is_comment or style["token"].value == "whole")

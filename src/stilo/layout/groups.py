@@ -7,15 +7,13 @@ known before anything is measured.
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Set
 
 from stilo.layout.match import Seed
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
-# How a hanging node is wrapped.
-_HANGS = {"line": "stack-always", "fits": "stack", "soft": "stack"}
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
 
@@ -43,6 +41,7 @@ class Group:
         tree: Tree,
         seed: Seed,
         style: Style,
+        wrap: str,
         around: int,
         gaps: list[int],
         parts: list[int],
@@ -51,13 +50,14 @@ class Group:
         self.node = seed.node
         self.hanging = seed.hanging
         self.style = style
-        self.wrap = _HANGS[str(style["hang"].value)] if seed.hanging else str(style["wrap"].value)
+        self.wrap = wrap
         self.around = around
         self.gaps = gaps
         self.parts = parts
         self.forced = forced
-        self.first = min(tree.first(seed.node), gaps[0]) if gaps else 0
-        self.end = tree.last(seed.node) + 1
+        first = bisect_left(tree.token_node, seed.node)
+        self.first = min(first, gaps[0]) if gaps else 0
+        self.end = tree.last_token.get(seed.node, first) + 1
 
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""

@@ -100,6 +100,8 @@ def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) 
     group.hard = True
     group.bulky |= is_bulky  # first, since what stands before the first gap then may open
     stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
+    if group.must_open and not stays_closed:
+        return
     if not (group.own and is_free or may_open_inside(plan, group, group.part_of(token))):
         group.must_open = not stays_closed
 

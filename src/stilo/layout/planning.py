@@ -260,24 +260,23 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
     groups, first = plan.groups, plan.rows.cascade.styles[0]
     if not seeds:
         return
-    groups.append(Group(tree, seeds[0], first, -1, [], [], _NONE_FORCED))
+    groups.append(Group(tree, seeds[0], first, str(first["wrap"].value), -1, [], [], _NONE_FORCED))
     numbers = {0: 0}
+    wraps, hangs, forced_of, ends = plan.rows.wrap, plan.rows.hang, sown.forced, matched.ends
     for old in sorted(sown.gaps):
-        around = seeds[old].around
+        seed = seeds[old]
+        around, row = seed.around, seed.row
         while around not in numbers:
             around = seeds[around].around
         numbers[old] = len(groups)
+        wrap = hangs[row] if seed.hanging else wraps[row]
+        forced = forced_of.get(old, _NONE_FORCED)
         group = Group(
-            tree,
-            seeds[old],
-            styles[seeds[old].row],
-            numbers[around],
-            sown.gaps[old],
-            sown.parts[old],
-            sown.forced.get(old, _NONE_FORCED),
+            tree, seed, styles[row], wrap, numbers[around], sown.gaps[old], sown.parts[old], forced
         )
-        group.end = matched.ends.get(old, group.end)
-        if tree.soft and not group.hanging:
+        if old in ends:
+            group.end = ends[old]
+        if tree.soft and not seed.hanging:
             find_brackets(plan, groups, group)
         groups.append(group)
     for token, (number, by_comment) in plan.lines.items():
