@@ -9,7 +9,6 @@ many times longer twice the size takes. Fetches nothing, needs no files.
 
 from __future__ import annotations
 
-import gc
 import sys
 import time
 from collections.abc import Callable
@@ -81,7 +80,6 @@ def seconds(text: str, style: dict[str, str]) -> float:
 
 def main() -> int:
     worst = 0.0
-    gc.set_threshold(200_000, 50, 50)  # as the command line does
     stilo.reformat(java("1"), "java")
     for style in ({}, ALIGNED):
         print("aligned" if style else "as it comes")

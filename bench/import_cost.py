@@ -15,7 +15,6 @@ of the texts as found, laid out alone, in order, and without what is unused.
 from __future__ import annotations
 
 import argparse
-import gc
 import os
 import subprocess
 import sys
@@ -74,7 +73,6 @@ def main() -> int:
     parser.add_argument("--instructions", action="store_true")
     parser.add_argument("--run", choices=STYLES, help="do no more than what is counted for this")
     arguments = parser.parse_args()
-    gc.set_threshold(200_000, 50, 50)
     if arguments.instructions:
         with ThreadPoolExecutor(2) as pool:
             counts = list(pool.map(lambda name: instructions(name, arguments), STYLES))

@@ -10,7 +10,6 @@ memory beside `json.loads` + `json.dumps(indent=2)` in the same run.
 from __future__ import annotations
 
 import argparse
-import gc
 import json
 import random
 import resource
@@ -48,7 +47,6 @@ def main() -> int:
     parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--megabytes", type=float, default=5)
     arguments = parser.parse_args()
-    gc.set_threshold(200_000, 50, 50)  # as the command line does
 
     read = equal = refused = 0
     for path in sorted(arguments.folder.rglob("*.json"))[:arguments.limit]:

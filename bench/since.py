@@ -25,7 +25,7 @@ ROOT = Path(__file__).parent.parent
 WORKER = """
 import gc, sys, time
 import stilo
-gc.set_threshold(200_000, 50, 50)  # as the command line does
+gc.disable()  # as it is while a text is laid out
 language = stilo.load_language(sys.argv[1])
 for line in sys.stdin:
     data = open(line.rstrip("\\n"), "rb").read()

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import re
 import runpy
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -235,3 +237,16 @@ def test_form_feeds_stay_on_lines_of_their_own(text: str, language: str, wanted:
     result = stilo.reformat(text, language)
     assert result.text == wanted
     assert not stilo.reformat(wanted, language).changed
+
+
+@pytest.mark.parametrize("is_on", [True, False])
+@pytest.mark.parametrize("text", ["[1]", "[1"])
+def test_the_garbage_collector_is_as_it_was(is_on: bool, text: str) -> None:
+    was_on = gc.isenabled()
+    try:
+        gc.enable() if is_on else gc.disable()
+        with suppress(stilo.SyntaxFault):
+            stilo.reformat(text, "json")
+        assert gc.isenabled() == is_on
+    finally:
+        gc.enable() if was_on else gc.disable()

@@ -7,8 +7,10 @@ is compiled of a sheet, and that is shared safely between threads.
 
 from __future__ import annotations
 
+import gc
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -149,6 +151,23 @@ def _reformat(
     )
 
 
+@contextmanager
+def _collector_paused() -> Iterator[None]:
+    """Keep the cyclic garbage collector from running, unless it was off before.
+
+    What is made of a file is many small tuples and lists that hold no cycles and go with the result;
+    looking through them again and again takes a twelfth of the time.
+    """
+    is_on = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if is_on:
+            gc.enable()
+
+
+@_collector_paused()
 def reformat_source(
     source: Source,
     language: Language,

@@ -6,7 +6,6 @@ could not be done. Errors go to standard error, one line each.
 
 from __future__ import annotations
 
-import gc
 import sys
 from collections import Counter
 from collections.abc import Iterator, Sequence
@@ -58,8 +57,6 @@ def _read(path: str) -> bytes:
 @click.version_option(package_name="stilo", message="stilo %(version)s")
 def main() -> None:
     """Lay source code out by a sheet: one canonical layout that fits a line width."""
-    # Many small lists live through a run and hold no cycles: collecting early only costs time.
-    gc.set_threshold(200_000, 50, 50)
     for stream in (sys.stdout, sys.stderr):
         reconfigure = getattr(stream, "reconfigure", None)
         if reconfigure is not None:  # a file name need not be valid text
