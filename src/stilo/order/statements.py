@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
@@ -116,6 +117,10 @@ class Import:
                 yield entry.name.rpartition(".")[2], whole
 
 
+#: Imports that were read, by what the sheet says of the node, its text, and the kinds below it.
+Known = dict[tuple[int, bytes, tuple[int, ...]], Import | None]
+
+
 def read_runs(
     tree: Tree,
     marks: Marks,
@@ -124,14 +129,16 @@ def read_runs(
     fixed: Sequence[range] = (),
     stop: bytes = b"",
     headers: frozenset[bytes] = frozenset(),
+    known: Known | None = None,
 ) -> Iterator[list[Import]]:
     """The runs of imports that stand behind each other with nothing but comments between them.
 
     comments: the kinds that are comments. signs: kinds of tokens that may part statements.
     fixed: runs of tokens that stay as they are. stop: a comment that holds this ends a run.
-    headers: comments that stand above groups.
-    Only children of the root are looked at.
+    headers: comments that stand above groups. known: what was read before is taken from here, and what
+    is read goes in. Only children of the root are looked at.
     """
+    known = {} if known is None else known
     run: list[Import] = []
     pending: list[tuple[int, int]] = []  # the extents of comments since the last import
     is_parted = False
@@ -159,27 +166,32 @@ def read_runs(
         elif kind in signs:
             is_parted = True
         else:
-            statement = _read(tree, marks, comments, node, forms, fixed)
+            statement = _read(tree, marks, comments, node, forms, fixed, known)
             if statement is None or statement.moves == "no":
                 yield finish(start if is_parted else 0)
                 if statement is not None:
-                    yield [replace(statement, source=0)]
+                    yield [_placed(statement, node, start, end, source=0)]
             else:
+                is_headed = False
                 if run:
                     _take_trail(run, pending, data)
                     lines = data.count(b"\n", run[-1].end, _begin_of(pending, start))
                 else:
-                    is_headed = bool(pending) and data.count(b"\n", pending[-1][1], start) == 1
+                    is_above = bool(pending) and data.count(b"\n", pending[-1][1], start) == 1
                     pending = _attached(tree, pending, start, headers)
-                    statement = replace(statement, is_headed=is_headed and not pending)
+                    is_headed = is_above and not pending
                     lines = 1
                 run.append(
-                    replace(
+                    _placed(
                         statement,
+                        node,
+                        start,
+                        end,
                         lead=data[_begin_of(pending, start):start],
                         blank=max(0, lines - 1),
                         is_crowded=not lines,
                         source=len(run),
+                        is_headed=is_headed,
                     )
                 )
                 pending.clear()
@@ -251,48 +263,73 @@ def _read(
     node: int,
     forms: dict[tuple[str, ...], Form],
     fixed: Sequence[range],
+    known: Known,
 ) -> Import | None:
-    """One import; None of what is none, stays as it is, or says nothing that can be understood."""
+    """One import, as if it began the text; see `_placed`.
+
+    None of what is none, stays as it is, or says nothing that can be understood.
+    """
     if marks.word(node, "import") == NOTHING:
         return None
     first = tree.first(node)
     if any(first in tokens or first + 1 in tokens for tokens in fixed):
         return None
+    start, end = tree.extent(node)
+    text = tree.data[start:end]
+    seen = (marks.state(node), text, tuple(tree.kind[node:tree.after(node)]))
+    if seen not in known:
+        known[seen] = _read_anew(tree, marks, comments, node, forms, text)
+    return known[seen]
+
+
+def _read_anew(
+    tree: Tree,
+    marks: Marks,
+    comments: frozenset[int],
+    node: int,
+    forms: dict[tuple[str, ...], Form],
+    text: bytes,
+) -> Import | None:
     style = marks.style(node)
     key = tuple(
         str(style[name].value)
         for name in ("import", "writes", "writes-alias", "wraps", "binds", "offers", "star")
     )
-    known = forms.get(key)
-    if known is None:
-        known = forms[key] = Form(*("" if word == NOTHING else word for word in key))
-    start, end = tree.extent(node)
-    reader = _Reader(tree, marks)
+    form = forms.get(key)
+    if form is None:
+        form = forms[key] = Form(*("" if word == NOTHING else word for word in key))
+    reader = _Reader(tree, marks, tree.start(node))
     reader.walk(node)
-    is_plain = _take_comments(tree, comments, node, reader, known)
+    is_plain = _take_comments(tree, comments, node, reader, form)
     return (
         Import(
             node,
-            known,
+            form,
             reader.module,
             tuple(reader.entries),
-            start,
-            end,
-            tree.data[start:end],
+            0,
+            len(text),
+            text,
             str(style["moves"].value),
             head=tuple(reader.head),
-            is_plain=is_plain and bool(known.writes),
+            is_plain=is_plain and bool(form.writes),
         )
         if reader.entries
         else None
     )
 
 
-class _Reader:
-    """Collects the parts of one import."""
+def _placed(item: Import, node: int, start: int, end: int, **more: Any) -> Import:
+    """An import where it stands, with what is to be said of it there."""
+    entries = tuple(Entry(e.name, e.alias, e.lead, e.trail, e.offset + start) for e in item.entries)
+    return replace(item, node=node, start=start, end=end, entries=entries, **more)
 
-    def __init__(self, tree: Tree, marks: Marks) -> None:
-        self.tree, self.marks = tree, marks
+
+class _Reader:
+    """Collects the parts of one import, which begins at an offset."""
+
+    def __init__(self, tree: Tree, marks: Marks, start: int) -> None:
+        self.tree, self.marks, self.start = tree, marks, start
         self.module = ""
         self.entries: list[Entry] = []
         self.spans: list[tuple[int, int]] = []  # first and last token of each entry
@@ -329,7 +366,7 @@ class _Reader:
                 self._add(text, first, last)
 
     def _add(self, name: str, first: int, last: int) -> None:
-        self.entries.append(Entry(name, offset=self.tree.token_start[first]))
+        self.entries.append(Entry(name, offset=self.tree.token_start[first] - self.start))
         self.spans.append((first, last))
 
 

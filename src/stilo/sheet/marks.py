@@ -31,12 +31,12 @@ class Marks:
 
     def style(self, node: int) -> dict[str, Declared]:
         """All properties of a node, order or not."""
-        return self._cascade.style_of(self._state(node))
+        return self._cascade.style_of(self.state(node))
 
     def word(self, node: int, name: str) -> str:
         """The value of one property of a node."""
         state = self._states.get(node)
-        key = (self._state(node) if state is None else state, name)
+        key = (self.state(node) if state is None else state, name)
         found = self._words.get(key)
         if found is None:
             found = self._words[key] = str(self.style(node)[name].value)
@@ -49,7 +49,8 @@ class Marks:
             self._look(node, children[-1])
         return children
 
-    def _state(self, node: int) -> int:
+    def state(self, node: int) -> int:
+        """The number of what the sheet says of a node and what is around and beside it."""
         states = self._states
         if node not in states:
             way = [node]
@@ -71,8 +72,12 @@ class Marks:
             tree.token_node,
             self._comments
         )
+        steps, has_fields = self._steps, bool(tree.field)
         while child <= last:
-            state = known[child] = self._step(around, beside, child)
+            state = -1 if has_fields else steps.get((around, beside, kinds[child]), -1)
+            if state < 0:
+                state = self._step(around, beside, child)
+            known[child] = state
             if kinds[child] not in comments:
                 beside = states[state].beside
             end = last_of(child)
