@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Any
 
 Key = Callable[[str], Any]
@@ -19,11 +20,12 @@ def _caseless(text: str) -> Any:
     return text.casefold(), text
 
 
+@lru_cache(maxsize=4096)  # the same few names are sorted in all files
 def _natural(text: str) -> Any:
     """Whatever the case, and digits by the number they make: berth2 before berth10."""
     pieces: list[Any] = _DIGITS.split(text.casefold())
     pieces[1::2] = map(int, pieces[1::2])
-    return pieces, text
+    return tuple(pieces), text
 
 
 def _kinds(text: str) -> Any:

@@ -117,8 +117,10 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
         spoken_of = _spoken_of(before.runs)
         ways = _spoken_of(after.runs)
         is_unsettled |= any(spoken_of.get(key) != found for key, found in ways.items())
-    rest = arrange(replace(after, lines=lines).chosen, new.source.data, before.order).edits
-    if more and (is_unsettled or rest):
+    if not more:
+        return done
+    chosen = replace(after, lines=lines).chosen
+    if is_unsettled or arrange(chosen, new.source.data, before.order).edits:
         further = put_in_order(new, values, lines, before.project, more - 1, before.known)
         return done if further is None else _both(done, further, source)
     return done

@@ -168,7 +168,9 @@ def read_runs(
         else:
             statement = _read(tree, marks, comments, node, forms, fixed, known)
             if statement is None or statement.moves == "no":
-                yield finish(start if is_parted else 0)
+                if run:
+                    yield finish(start if is_parted else 0)
+                pending.clear()
                 if statement is not None:
                     yield [_placed(statement, node, start, end, source=0)]
             else:
@@ -321,8 +323,22 @@ def _read_anew(
 
 def _placed(item: Import, node: int, start: int, end: int, **more: Any) -> Import:
     """An import where it stands, with what is to be said of it there."""
-    entries = tuple(Entry(e.name, e.alias, e.lead, e.trail, e.offset + start) for e in item.entries)
-    return replace(item, node=node, start=start, end=end, entries=entries, **more)
+    entries = tuple(
+        [Entry(e.name, e.alias, e.lead, e.trail, e.offset + start) for e in item.entries]
+    )
+    return Import(
+        node,
+        item.form,
+        item.module,
+        entries,
+        start,
+        end,
+        item.text,
+        item.moves,
+        head=item.head,
+        is_plain=item.is_plain,
+        **more,
+    )
 
 
 class _Reader:

@@ -184,6 +184,8 @@ def _places(word: str, inside: list[tuple[int, int]], tree: Tree) -> Iterator[tu
 
 def _alike(tree: Tree) -> set[str]:
     """What words outside ASCII may stand for: other letters may mean the same to a language."""
+    if tree.data.isascii():
+        return set()
     lines = [line for line in tree.data.splitlines() if not line.isascii()]
     words = re.findall(r"\w+", b"\n".join(lines).decode())
     return {unicodedata.normalize("NFKC", word) for word in words if not word.isascii()}
