@@ -9,8 +9,8 @@ from __future__ import annotations
 from stilo.sheet.cascade import FIELD_SHIFT, Cascade, Declared, Sort
 from stilo.tree.flat import Tree
 
-#: (around, beside, kind) → state, or a branch; shared by all trees of a language.
-Steps = dict[tuple[int, int, int], int]
+#: (around, beside) → kind → state, or a branch; shared by all trees of a language.
+Steps = dict[tuple[int, int], dict[int, int]]
 
 
 class Marks:
@@ -51,45 +51,48 @@ class Marks:
 
     def state(self, node: int) -> int:
         """The number of what the sheet says of a node and what is around and beside it."""
-        states = self._states
-        if node not in states:
-            way = [node]
-            parent = self._tree.parent
-            while way[-1] not in states:
-                way.append(parent[way[-1]])
-            for below, above in zip(way[-2::-1], way[:0:-1]):
-                self._look(above, below)
-        return states[node]
+        known, parent = self._states, self._tree.parent
+        way: list[int] = []
+        at = node
+        while at not in known:
+            way.append(at)
+            at = parent[at]
+        for below in reversed(way):
+            self._look(at, below)
+            at = below
+        return known[node]
 
     def _look(self, node: int, last: int) -> None:
         """Find the states of a node's children up to one of them, from where it was left off."""
         tree, states, known = self._tree, self._cascade.states, self._states
         around = states[known[node]].around
         child, beside = self._reached.get(node, (node + 1, self._edge))
-        kinds, last_of, leaves, comments = (
-            tree.kind,
-            tree.last_token.get,
-            tree.token_node,
-            self._comments
-        )
-        steps, has_fields = self._steps, bool(tree.field)
+        kinds, last_of, leaves = tree.kind, tree.last_token.get, tree.token_node
+        comments, has_fields = self._comments, bool(tree.field)
+        place = self._place(around, beside)
         while child <= last:
-            state = -1 if has_fields else steps.get((around, beside, kinds[child]), -1)
+            kind = kinds[child]
+            state = -1 if has_fields else place.get(kind, -1)
             if state < 0:
                 state = self._step(around, beside, child)
             known[child] = state
-            if kinds[child] not in comments:
+            if states[state].beside != beside and kind not in comments:
                 beside = states[state].beside
+                place = self._place(around, beside)
             end = last_of(child)
             child = child + 1 if end is None else leaves[end] + 1
         self._reached[node] = (child, beside)
 
+    def _place(self, around: int, beside: int) -> dict[int, int]:
+        place = self._steps.get((around, beside))
+        return self._steps.setdefault((around, beside), {}) if place is None else place
+
     def _step(self, around: int, beside: int, node: int) -> int:
         packed = self._tree.kind[node] | self._tree.field.get(node, 0) << FIELD_SHIFT
-        key = (around, beside, packed)
-        found = self._steps.get(key)
+        place = self._place(around, beside)
+        found = place.get(packed)
         if found is None:
-            found = self._steps[key] = self._cascade.step(around, beside, Sort.of(packed))
+            found = place[packed] = self._cascade.step(around, beside, Sort.of(packed))
         if found < 0:
             found, _ = self._cascade.follow(found, around, beside, packed, self._tree, node)
         return found
