@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 import stilo
 from stilo.language import BASE, Language, sheet_text
@@ -12,6 +16,7 @@ from stilo.source import Source
 HEAD = '@language tides { grammar: tree_sitter_json; pairs: "{" "}" "[" "]"; }\n'
 
 
+@lru_cache
 def language(rules: str) -> Language:
     return Language([("base.stilo", sheet_text(BASE)), ("tides.stilo", HEAD + rules)])
 
@@ -57,6 +62,10 @@ SELECTORS = [
     ("pair:has(object)", ['"b": [2, 3, [], {"c": 4}]']),
     ('number:has(+ ",")', ["2", "3"]),
     ("pair:has(> number)", ['"a": 1', '"c": 4']),
+    ('number:has(+ "," + number)', ["2"]),
+    ('array:has(> "," + * + ",")', ['[2, 3, [], {"c": 4}]']),
+    ('array:has(> "[" + "]", > "," + object)', ["[]", "[]", '[2, 3, [], {"c": 4}]']),
+    ('number:has(+ "]", + "," + array)', ["3"]),
     ("number, array > array", ["1", "2", "3", "[]", "4"]),
 ]
 
@@ -70,6 +79,32 @@ def test_selector(selector: str, texts: list[str]) -> None:
 def test_comments_are_no_ones_sibling() -> None:
     assert matched('"[" + number { cost: 77 }', "[ // deck\n 2, 3]") == ["2"]
     assert matched("number:first-child { cost: 77 }", "/* a */ 7") == ["7"]
+
+
+# A condition that always holds keeps a selector from being answered by kinds alone.
+NEIGHBOURS = [
+    ('number:has(+ ",")', 'number:has(+ ","[text=","])'),
+    ('*:has(+ "," + number, + "]")', '*:has(+ "," + number[text~=""], + "]")'),
+    ("array:has(> number, > array)", 'array:has(> number[text~=""], > array)'),
+    ('array:has(> "," + * + ",")', 'array:has(> "," + *[text~=""] + ",")'),
+    (
+        'array:has(> number + ",", > "[" + array)',
+        'array:has(> number[text~=""] + ",", > "[" + array)'
+    ),
+]
+
+
+@settings(deadline=None)
+@given(
+    st.recursive(
+        st.sampled_from(["1", "/* deck */ 2", "3 /* 4, 5 */"]),
+        lambda items: st.lists(items, max_size=4).map(lambda some: f"[{', '.join(some)}]"),
+        max_leaves=12,
+    )
+)
+def test_neighbours_that_are_told_by_kind_are_those_that_a_walk_finds(text: str) -> None:
+    for quick, slow in NEIGHBOURS:
+        assert matched(f"{quick} {{ cost: 77 }}", text) == matched(f"{slow} {{ cost: 77 }}", text)
 
 
 def test_roles_match_like_classes_and_the_strongest_rule_gives_them() -> None:

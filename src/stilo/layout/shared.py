@@ -30,9 +30,9 @@ def keep_shared_lines(
         token
         for token in plan.notable
         if rows.shares[plan.gap_row[token]]
-        and token
-        and token not in events
-        and b"\n" not in tree.between(token)
+            and token
+            and token not in events
+            and b"\n" not in tree.between(token)
     }
     firm = [t for t in plan.notable if t and rows.firm[plan.gap_row[t]]]
     ends = sorted({0, *firm, *events, len(plan.gap_row)} - sharing | set(measured.multi))

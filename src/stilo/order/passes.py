@@ -105,7 +105,9 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
         return None if is_silent else Ordered(text, arrangement, (), before.runs)
     edits = text.raw_edits(arrangement.edits)
     new = text.edited(arrangement.edits, edits, not needs.shortened.paths)
-    after = None if new is None else read(new, before.order, project=before.project, known=before.known)
+    after = (
+        None if new is None else read(new, before.order, project=before.project, known=before.known)
+    )
     if new is None or after is None:
         raise unsafe(arrangement, source)
     check(before, after, arrangement)
