@@ -380,6 +380,7 @@ class _Fitter:
         closing = inner_column if group.style["close"].value == "level" else indent
         last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         inner, groups = group.inner, self.groups
+        has_tails = bool(self.plan.tails)
         total = 0
         items: Rope = None
         frontier: Frontier = {column: (0, None)}
@@ -398,10 +399,11 @@ class _Fitter:
             first_kid = at
             while at < len(inner) and groups[inner[at]].first < stop:
                 at += 1
-            room = 0 if is_last else self.plan.room(stop)
+            room = self.plan.room(stop) if has_tails and not is_last else 0
             if group.own and (index == 0 or is_last):
                 room += 1  # the bracket
             trail = rest + room if is_last else room
+            cost, rope = 0, None
             if begin == stop:  # a hanging node: nothing stands before its gap
                 frontier = {line_column: (0, None)}
             else:
@@ -417,7 +419,8 @@ class _Fitter:
                     and not (self.multi_tokens and _any_between(self.multi_tokens, begin, stop))
                     and not (self.loose_lines and _any_between(self.loose_lines, begin + 1, stop))
                 ):
-                    frontier = {end: (0, None)}
+                    if is_last:
+                        frontier = {end + room: (0, None)}
                 else:
                     line_indent = line_margin = line_column
                     if begin == group.first and not (index and group.hanging):
@@ -429,17 +432,16 @@ class _Fitter:
                     )
                     if room:
                         frontier = self._shift(frontier, room)
-                if is_last and room and frontier == {end: (0, None)}:
-                    frontier = {end + room: (0, None)}
+                    cost, rope = _cheapest(frontier)
             if is_last:
                 break
-            cost, rope = _cheapest(frontier)
             total += cost + self.line
             if rope is not None:
                 items = (items, rope)
             begin = stop
             line_column = closing if stop == last_gap else inner_column
-            total += max(0, line_column - limit) * OVERFLOW
+            if line_column > limit:
+                total += (line_column - limit) * OVERFLOW
         inner_breaks = [t for t in broken if t != last_gap]
         if inner_breaks:
             items = (items, (inner_breaks, inner_column))
