@@ -20,7 +20,7 @@ def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> 
         left, right = texts[token - 1], texts[token]
         if not (left and right):
             continue
-        edge = left[:1] + left[-1:] + right[:1]
+        edge = (left[0], left[-1], right[0])
         if edge in never:
             continue
         if _fuses(left, right, punctuation):

@@ -23,7 +23,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from stilo.layout.columns import Measures
-from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
+from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
 from stilo.layout.plan import Plan
@@ -85,7 +85,7 @@ class _Fitter:
             if group.must_open
                 and not group.fixed
                 and group.wrap == "stack-always"
-                and (group.hanging or opens_plainly(group.style))
+                and (group.hanging or group.plain)
         )
         #: Of each of the three, those in the segment at hand.
         self.multi_tokens: list[int] = []

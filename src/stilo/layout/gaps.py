@@ -67,16 +67,16 @@ class Place(dict[int, int]):
 class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
-    Columns: `within` (the place of its first child), `beyond` (of its next sibling), `gap`
-    (before it), of that gap `space`, `tight` (no blank, unless the tokens would run together,
-    which they may), `plain_part` (its part in its sequence, where that is all there is to it),
-    `needs_care` (there is more to it), `firm` (a new line whatever fits), `yields` (a sequence
-    that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this kind
-    may join the next, the one before), `starts` (a sequence), `wrap`, `hang` (how it is wrapped if it hangs), `comment`, `opaque` (may
-    hold line ends), `special` (it starts a sequence or is a comment), `asks` (the sequence may
-    open for what the author wrote or for the number of its items), `cell` (set in a column),
-    `tail` (of a gap before a closing delimiter: separator and whether one is wanted), `short`,
-    `style`.
+    Columns: `within` (the place of its first child), `beyond` (of its next sibling), `gap` (before
+    it), of that gap `space`, `tight` (no blank, unless the tokens would run together, which they
+    may), `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
+    (there is more to it), `firm` (a new line whatever fits), `plain` (a sequence has but one way
+    to open), `yields` (one that opens plainly around an item of many lines), `runs_on`,
+    `is_run_on` (a leaf of this kind may join the next, the one before), `starts` (a sequence),
+    `wrap`, `hang` (how it is wrapped if it hangs), `comment`, `opaque` (may hold line ends),
+    `special` (it starts a sequence or is a comment), `asks` (the sequence may open for what the
+    author wrote or for the number of its items), `cell` (set in a column), `tail` (of a gap before
+    a closing delimiter: separator and whether one is wanted), `short`, `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
@@ -100,11 +100,12 @@ class Rows:
         self.tight: list[bool] = []
         #: First and last byte of a token and first byte of what stands behind it, where one of
         #: the two is a word and they never run together.
-        self.never_joined: set[bytes] = set()
+        self.never_joined: set[tuple[int, int, int]] = set()
         self.needs_care: list[bool] = []
         #: Whether any of `needs_care`, `firm`, `tail`, `asks`, `shares` says something.
         self.notable: list[bool] = []
         self.firm: list[bool] = []
+        self.plain: list[bool] = []
         self.yields: list[bool] = []
         self.runs_on: list[bool] = []
         self.is_run_on: list[bool] = []
@@ -237,7 +238,8 @@ class Rows:
         hangs = gap.of_right and style["hang"].value == "line"
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
         self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
-        self.yields.append(opens_plainly(style) and style["grant"].value == "none")
+        self.plain.append(opens_plainly(style))
+        self.yields.append(self.plain[-1] and style["grant"].value == "none")
         self.runs_on.append(not is_comment and kind not in self._grammar.stops)
         self.is_run_on.append(not is_comment and kind not in self._grammar.never_run_on)
         self.special.append(bool(starts) or is_comment)

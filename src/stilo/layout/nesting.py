@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Set
 
-from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
+from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 
@@ -86,7 +86,7 @@ def _is_plain(group: Group) -> bool:
     """Whether an opened group breaks at known gaps to known indents."""
     if group.headed and group.style["indent"].value != "none":
         return False  # the operators of the first operand stand further in
-    return group.wrap in ("stack", "stack-always") and (group.hanging or opens_plainly(group.style))
+    return group.wrap in ("stack", "stack-always") and (group.hanging or group.plain)
 
 
 def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) -> None:

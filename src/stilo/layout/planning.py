@@ -262,7 +262,8 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
         return
     groups.append(Group(tree, seeds[0], first, str(first["wrap"].value), -1, [], [], _NONE_FORCED))
     numbers = {0: 0}
-    wraps, hangs, forced_of, ends = plan.rows.wrap, plan.rows.hang, sown.forced, matched.ends
+    wraps, hangs, plain = plan.rows.wrap, plan.rows.hang, plan.rows.plain
+    forced_of, ends = sown.forced, matched.ends
     for old in sorted(sown.gaps):
         seed = seeds[old]
         around, row = seed.around, seed.row
@@ -274,6 +275,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
         group = Group(
             tree, seed, styles[row], wrap, numbers[around], sown.gaps[old], sown.parts[old], forced
         )
+        group.plain = plain[row]
         if old in ends:
             group.end = ends[old]
         if tree.soft and not seed.hanging:
