@@ -239,6 +239,15 @@ def test_form_feeds_stay_on_lines_of_their_own(text: str, language: str, wanted:
     assert not stilo.reformat(wanted, language).changed
 
 
+@pytest.mark.parametrize("demo", sorted(DEMO.iterdir()), ids=lambda path: path.suffix)
+def test_nothing_is_left_to_the_garbage_collector(demo: Path) -> None:
+    styles = stilo.Styles({"import.order": "groups"})
+    stilo.reformat_file(demo, styles=styles)
+    gc.collect()
+    stilo.reformat_file(demo, styles=styles)
+    assert gc.collect() == 0
+
+
 @pytest.mark.parametrize("is_on", [True, False])
 @pytest.mark.parametrize("text", ["[1]", "[1"])
 def test_the_garbage_collector_is_as_it_was(is_on: bool, text: str) -> None:

@@ -54,7 +54,8 @@ def reformat(
     text: the source; bytes are read as UTF-8, or as the setting `charset` says. language: a name
     or a Language. style: values of settings, by name. lines: first and last line (1-based,
     both included) outside which nothing is changed. name: for messages. only_order: put the imports
-    in order, and lay out no more than what that writes anew.
+    in order, and lay out no more than what that writes anew. The cyclic garbage collector does not run
+    meanwhile; it would find nothing.
     Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting,
     DirectiveError, OutOfRange, UnsafeResult, SheetError.
     """
