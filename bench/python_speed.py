@@ -2,7 +2,7 @@
 
     python bench/python_speed.py
 
-Each is timed in turn, five times, and the best of each is taken: first as any program has it that
+Each is timed in turn, nine times, and the best of each is taken: first as any program has it that
 calls both, which is what the limit is for; then with the garbage collector off, which spares `tokenize`
 an eighth (Stilo keeps it from running anyway). Last comes how long each step takes, so.
 """
@@ -29,7 +29,7 @@ from stilo.order.text import Text
 from stilo.source import Source
 
 MODULES = "typing argparse datetime _pydecimal inspect subprocess tarfile doctest pydoc turtle"
-ROUNDS = 5
+ROUNDS = 9
 LIMIT = 2.5
 
 

@@ -46,42 +46,46 @@ class Marks:
         """The children of a node, each looked at on the way."""
         children = list(self._tree.children(node))
         if children and children[-1] not in self._states:
-            self._look(node, children[-1])
+            self._look(node, [children[-1]])
         return children
 
     def state(self, node: int) -> int:
         """The number of what the sheet says of a node and what is around and beside it."""
         known, parent = self._states, self._tree.parent
-        way: list[int] = []
-        at = node
-        while at not in known:
-            way.append(at)
-            at = parent[at]
-        for below in reversed(way):
-            self._look(at, below)
-            at = below
+        if node not in known:
+            way: list[int] = []
+            at = node
+            while at not in known:
+                way.append(at)
+                at = parent[at]
+            self._look(at, way)
         return known[node]
 
-    def _look(self, node: int, last: int) -> None:
-        """Find the states of a node's children up to one of them, from where it was left off."""
-        tree, states, known = self._tree, self._cascade.states, self._states
-        around = states[known[node]].around
-        child, beside = self._reached.get(node, (node + 1, self._edge))
+    def _look(self, node: int, way: list[int]) -> None:
+        """Find the states on the way down from a node, to the last of it first.
+
+        Those of children up to the one on the way are found, too, from where it was left off.
+        """
+        tree, states, known, reached = self._tree, self._cascade.states, self._states, self._reached
         kinds, last_of, leaves = tree.kind, tree.last_token.get, tree.token_node
         comments, has_fields = self._comments, bool(tree.field)
-        place = self._place(around, beside)
-        while child <= last:
-            kind = kinds[child]
-            state = -1 if has_fields else place.get(kind, -1)
-            if state < 0:
-                state = self._step(around, beside, child)
-            known[child] = state
-            if states[state].beside != beside and kind not in comments:
-                beside = states[state].beside
-                place = self._place(around, beside)
-            end = last_of(child)
-            child = child + 1 if end is None else leaves[end] + 1
-        self._reached[node] = (child, beside)
+        for below in reversed(way):
+            around = states[known[node]].around
+            child, beside = reached.get(node, (node + 1, self._edge))
+            place = self._place(around, beside)
+            while child <= below:
+                kind = kinds[child]
+                state = -1 if has_fields else place.get(kind, -1)
+                if state < 0:
+                    state = self._step(around, beside, child)
+                known[child] = state
+                if states[state].beside != beside and kind not in comments:
+                    beside = states[state].beside
+                    place = self._place(around, beside)
+                end = last_of(child)
+                child = child + 1 if end is None else leaves[end] + 1
+            reached[node] = (child, beside)
+            node = below
 
     def _place(self, around: int, beside: int) -> dict[int, int]:
         place = self._steps.get((around, beside))
