@@ -23,6 +23,7 @@ from stilo.errors import (
 )
 from stilo.layout.gaps import Rows
 from stilo.layout.verify import Check
+from stilo.order.statements import Known
 from stilo.paths import shown_path
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.marks import Marks, Steps
@@ -170,6 +171,8 @@ class Language:
         #: The kinds that may be imports, and those that may be names with their modules' paths.
         self.import_kinds = self._kinds_with("import")
         self.qualified_kinds = self._kinds_with("qualified")
+        #: Imports as they were read in any file, since the same few stand in most.
+        self.known_imports: Known = {}
         self._order: dict[str, tuple[Cascade, Steps]] = {}
         for about in sorted({PROPERTIES[name].about for name in ORDER}):
             chosen = [

@@ -18,7 +18,7 @@ from stilo.order.project import Project
 from stilo.order.reading import Reading, read
 from stilo.order.rewrite import possible
 from stilo.order.shorten import Shortened
-from stilo.order.statements import Import, Known
+from stilo.order.statements import Import
 from stilo.order.text import Text
 from stilo.sheet.properties import Value
 from stilo.source import Position, Source
@@ -66,16 +66,15 @@ def put_in_order(
     lines: tuple[int, int] | None,
     project: Project | None,
     more: int = ROUNDS,
-    known: Known | None = None,
 ) -> Ordered | None:
     """The text with its imports as a style asks for; None where nothing is to be told of them.
 
     lines: only runs of imports that reach into these. more: how many further rounds there may be.
-    known: imports that an earlier round read. Raises DirectiveError, UnsafeResult.
+    Raises DirectiveError, UnsafeResult.
     """
     if values["import.packages"] == "keep" and text.language.passes_on(text.source.name):
         return None
-    before = read(text, order_of(text.language, values, project), lines, project, known)
+    before = read(text, order_of(text.language, values, project), lines, project)
     if before is None:
         return None
     has_order = values["import.order"] != "keep" and lines is None
@@ -105,9 +104,7 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
         return None if is_silent else Ordered(text, arrangement, (), before.runs)
     edits = text.raw_edits(arrangement.edits)
     new = text.edited(arrangement.edits, edits, not needs.shortened.paths)
-    after = (
-        None if new is None else read(new, before.order, project=before.project, known=before.known)
-    )
+    after = None if new is None else read(new, before.order, project=before.project)
     if new is None or after is None:
         raise unsafe(arrangement, source)
     check(before, after, arrangement)
@@ -123,7 +120,7 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
         return done
     chosen = replace(after, lines=lines).chosen
     if is_unsettled or arrange(chosen, new.source.data, before.order).edits:
-        further = put_in_order(new, values, lines, before.project, more - 1, before.known)
+        further = put_in_order(new, values, lines, before.project, more - 1)
         return done if further is None else _both(done, further, source)
     return done
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 from stilo.language import Language
 from stilo.order.order import Order
 from stilo.order.project import Project
-from stilo.order.statements import Import, Known, read_runs
+from stilo.order.statements import Import, read_runs
 from stilo.order.text import Text
 from stilo.source import Source
 from stilo.style.directives import MARK, read_directives
@@ -21,7 +21,6 @@ class Reading:
     """A text, the runs of its imports, and what is asked for.
 
     left: tokens of its top that stay as they are. lines: only runs that reach into these are chosen.
-    known: the imports that were read so far, for when it is read again after edits.
     """
 
     text: Text
@@ -30,7 +29,6 @@ class Reading:
     left: Sequence[range] = ()
     lines: tuple[int, int] | None = None
     project: Project | None = None
-    known: Known = field(default_factory=dict)
 
     @cached_property
     def chosen(self) -> list[Sequence[Import]]:
@@ -40,19 +38,14 @@ class Reading:
 
 
 def read(
-    text: Text,
-    order: Order,
-    lines: tuple[int, int] | None = None,
-    project: Project | None = None,
-    known: Known | None = None,
+    text: Text, order: Order, lines: tuple[int, int] | None = None, project: Project | None = None
 ) -> Reading | None:
     """Read the top of a text; None if it says that it is to be left. Raises DirectiveError."""
-    known = {} if known is None else known
     said = read_directives(text.top, text.source, text.language, order.values)
     if said.leaves_file:
         return None
-    runs = runs_of(text.top, text.language, said.left, order.headers(), known)
-    return Reading(text, order, runs, said.left, lines, project, known)
+    runs = runs_of(text.top, text.language, said.left, order.headers())
+    return Reading(text, order, runs, said.left, lines, project)
 
 
 def runs_of(
@@ -60,11 +53,11 @@ def runs_of(
     language: Language,
     left: Sequence[range] = (),
     headers: frozenset[bytes] = frozenset(),
-    known: Known | None = None,
 ) -> list[list[Import]]:
     """The runs of imports in a tree. headers: the comments that stand above groups."""
     comments, signs = language.grammar.comments, language.grammar.plain
     marks = language.marks(tree, "imports")
+    known = language.known_imports
     found = read_runs(tree, marks, comments, signs, left, MARK, headers, known)
     return [run for run in found if run]
 

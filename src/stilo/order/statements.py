@@ -119,6 +119,7 @@ class Import:
 
 #: Imports that were read, by what the sheet says of the node, its text, and the kinds below it.
 Known = dict[tuple[int, bytes, tuple[int, ...]], Import | None]
+MOST_KNOWN = 5_000
 
 
 def read_runs(
@@ -126,19 +127,18 @@ def read_runs(
     marks: Marks,
     comments: frozenset[int],
     signs: frozenset[int],
-    fixed: Sequence[range] = (),
-    stop: bytes = b"",
-    headers: frozenset[bytes] = frozenset(),
-    known: Known | None = None,
+    fixed: Sequence[range],
+    stop: bytes,
+    headers: frozenset[bytes],
+    known: Known,
 ) -> Iterator[list[Import]]:
     """The runs of imports that stand behind each other with nothing but comments between them.
 
     comments: the kinds that are comments. signs: kinds of tokens that may part statements.
     fixed: runs of tokens that stay as they are. stop: a comment that holds this ends a run.
-    headers: comments that stand above groups. known: what was read before is taken from here, and what
-    is read goes in. Only children of the root are looked at.
+    headers: comments that stand above groups. known: what was read before, be it in another
+    file, is taken from here, and what is read goes in. Only children of the root are looked at.
     """
-    known = {} if known is None else known
     run: list[Import] = []
     pending: list[tuple[int, int]] = []  # the extents of comments since the last import
     is_parted = False
@@ -279,9 +279,14 @@ def _read(
     start, end = tree.extent(node)
     text = tree.data[start:end]
     seen = (marks.state(node), text, tuple(tree.kind[node:tree.after(node)]))
-    if seen not in known:
-        known[seen] = _read_anew(tree, marks, comments, node, forms, text)
-    return known[seen]
+    try:
+        return known[seen]
+    except KeyError:  # not asked before, since another thread may clear it meanwhile
+        pass
+    if len(known) >= MOST_KNOWN:
+        known.clear()
+    found = known[seen] = _read_anew(tree, marks, comments, node, forms, text)
+    return found
 
 
 def _read_anew(
