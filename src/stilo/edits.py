@@ -52,6 +52,16 @@ def moved_back(offset: int, edits: Sequence[Edit]) -> int | None:
     return offset - shift
 
 
+def inverse(raw: bytes, edits: Sequence[Edit]) -> list[Edit]:
+    """The edits that make the text again of which edits, in order and apart, made another."""
+    found, shift = [], 0
+    for edit in edits:
+        start = edit.start + shift
+        found.append(Edit(start, start + len(edit.text), raw[edit.start:edit.end]))
+        shift += len(edit.text) - (edit.end - edit.start)
+    return found
+
+
 def composed(raw: bytes, first: Sequence[Edit], second: Sequence[Edit]) -> list[Edit]:
     """The edits that do at once what `first` does to a text, and then `second` to the result."""
     middle = apply_edits(raw, first)
@@ -66,10 +76,7 @@ def composed(raw: bytes, first: Sequence[Edit], second: Sequence[Edit]) -> list[
             clusters[-1][1] = max(clusters[-1][1], end)
         else:
             clusters.append([start, end])
-    back = [
-        Edit(e.start + s, e.start + s + len(e.text), raw[e.start:e.end])
-        for e, s in zip(first, _shifts(first))
-    ]
+    back = inverse(raw, first)
     found = []
     for start, end in clusters:
         inside = [e for e in second if start <= e.start and e.end <= end]
@@ -79,13 +86,4 @@ def composed(raw: bytes, first: Sequence[Edit], second: Sequence[Edit]) -> list[
         before, after = moved(start, back), moved(end, back, True)
         if raw[before:after] != text:
             found.append(Edit(before, after, text))
-    return found
-
-
-def _shifts(edits: Sequence[Edit]) -> list[int]:
-    """By how much the begin of each edit moves for those before it."""
-    found, shift = [], 0
-    for edit in edits:
-        found.append(shift)
-        shift += len(edit.text) - (edit.end - edit.start)
     return found

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from stilo.edits import Edit, composed, moved
+from stilo.edits import Edit, composed, inverse, moved
 from stilo.order.arrange import arrange
 from stilo.order.asked import KEPT
 from stilo.order.changes import Arrangement
@@ -85,6 +85,9 @@ def put_in_order(
         text, runs = (text, before.runs) if alone is None else (alone.text, alone.runs)
         if needs_of(runs, runs, text, values, project) == Needs():
             return alone
+        if alone is not None:
+            back = inverse(before.text.source.data, alone.arrangement.edits)
+            before.text.take_tree(text, back)
     needs = needs_of(before.chosen, before.runs, before.text, values, project)
     if lines is not None:
         needs = replace(needs, shortened=Shortened())

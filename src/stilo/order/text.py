@@ -68,8 +68,17 @@ class Text:
         if again is None:
             return None
         text = Text(new, again, self.language)
-        if "tree" in self.__dict__ and is_of_top and not self.language.wants_fields:
-            tree = spliced(self.tree, text.top, edits, again.root_node.descendant_count)
-            if tree is not None:
-                text.__dict__["tree"] = tree
+        if is_of_top:
+            text.take_tree(self, edits)
         return text
+
+    def take_tree(self, other: Text, edits: Sequence[Edit]) -> None:
+        """Have the flat tree of another text, if it has one, as edits of it that lead here leave it.
+
+        Each replaces whole children of the root.
+        """
+        if "tree" in other.__dict__ and not self.language.wants_fields:
+            size = self.parsed.root_node.descendant_count
+            tree = spliced(other.tree, self.top, edits, size)
+            if tree is not None:
+                self.__dict__["tree"] = tree
