@@ -10,6 +10,7 @@ from fnmatch import fnmatchcase
 from functools import cached_property, lru_cache
 from importlib import import_module, resources
 from importlib.util import find_spec
+from os.path import basename
 from pathlib import Path, PurePath
 
 from stilo.errors import (
@@ -231,7 +232,7 @@ class Language:
 
     def passes_on(self, path: str) -> bool:
         """Whether the imports of a file are there for others, by the file's name."""
-        return any(fnmatchcase(PurePath(path).name, glob) for glob in self._passes_on)
+        return any(fnmatchcase(basename(path), glob) for glob in self._passes_on)
 
     @cached_property
     def suffixes(self) -> tuple[str, ...]:
