@@ -7,6 +7,7 @@ import ast
 import pytest
 
 import stilo
+from stilo.edits import apply_edits
 
 REMOVE = {"import.unused": "remove", "import.order": "keep"}
 
@@ -191,3 +192,18 @@ def test_a_line_of_which_nothing_is_left_is_told() -> None:
         result.decision(1)
     with pytest.raises(stilo.OutOfRange, match="text: there is no line 1; it is empty"):
         stilo.reformat("", "python").decision(1)
+
+
+@pytest.mark.parametrize("most", [1, 5_000])
+def test_what_was_read_in_other_files_counts_where_it_stands_now(
+    most: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("stilo.order.statements.MOST_KNOWN", most)
+    style = {"import.unused": "remove", "import.order": "groups"}
+    for lead in ("", "'''Berths.'''\n", "# decks\n\n", "import sys, ferry\nferry(sys)\n"):
+        for used in ("rope", "berth"):
+            text = f"{lead}import quay\nfrom decks import rope, berth\nimport cars\nquay({used})\n"
+            result = stilo.reformat(text, "python", style)
+            assert apply_edits(text.encode(), result.edits) == result.data
+            assert f"import quay\nfrom decks import {used}\n" in result.text
+            assert "cars" not in result.text

@@ -34,8 +34,9 @@ class Plan:
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
     author or a setting asks for it. tails: by closing delimiter, where the separator behind the
-    last item is the style's to decide. spare: such separators that go where their list stays closed → the
-    delimiter behind. notable: tokens whose gap is more than a place to break. regions: where other values hold than elsewhere. idle: tokens that do nothing
+    last item is the style's to decide. spare: such separators that go where their list stays
+    closed → the delimiter behind. notable: tokens whose gap is more than a place to break.
+    regions: where other values hold than elsewhere. idle: tokens that do nothing
     at the end of a line. lacking: first tokens of values that were spared brackets of their own, on
     lines that may not fit.
     """

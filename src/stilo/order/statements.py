@@ -142,7 +142,6 @@ def read_runs(
     run: list[Import] = []
     pending: list[tuple[int, int]] = []  # the extents of comments since the last import
     is_parted = False
-    forms: dict[tuple[str, ...], Form] = {}
     data = tree.data
 
     def finish(rest: int = 0) -> list[Import]:
@@ -166,7 +165,7 @@ def read_runs(
         elif kind in signs:
             is_parted = True
         else:
-            statement = _read(tree, marks, comments, node, forms, fixed, known)
+            statement = _read(tree, marks, comments, node, fixed, known)
             if statement is None or statement.moves == "no":
                 if run:
                     yield finish(start if is_parted else 0)
@@ -263,7 +262,6 @@ def _read(
     marks: Marks,
     comments: frozenset[int],
     node: int,
-    forms: dict[tuple[str, ...], Form],
     fixed: Sequence[range],
     known: Known,
 ) -> Import | None:
@@ -285,26 +283,19 @@ def _read(
         pass
     if len(known) >= MOST_KNOWN:
         known.clear()
-    found = known[seen] = _read_anew(tree, marks, comments, node, forms, text)
+    found = known[seen] = _read_anew(tree, marks, comments, node, text)
     return found
 
 
 def _read_anew(
-    tree: Tree,
-    marks: Marks,
-    comments: frozenset[int],
-    node: int,
-    forms: dict[tuple[str, ...], Form],
-    text: bytes,
+    tree: Tree, marks: Marks, comments: frozenset[int], node: int, text: bytes
 ) -> Import | None:
     style = marks.style(node)
-    key = tuple(
+    said = [
         str(style[name].value)
         for name in ("import", "writes", "writes-alias", "wraps", "binds", "offers", "star")
-    )
-    form = forms.get(key)
-    if form is None:
-        form = forms[key] = Form(*("" if word == NOTHING else word for word in key))
+    ]
+    form = Form(*["" if word == NOTHING else word for word in said])
     reader = _Reader(tree, marks, tree.start(node))
     reader.walk(node)
     is_plain = _take_comments(tree, comments, node, reader, form)
