@@ -24,7 +24,7 @@ from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
 from stilo.layout.planning import plan
 from stilo.layout.render import render
-from stilo.layout.verify import verify
+from stilo.verify.check import check
 from stilo.order.text import Text
 from stilo.source import Source
 
@@ -60,8 +60,7 @@ def steps_of(texts: list[bytes], language: stilo.Language) -> dict[str, float]:
         fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         new = timed("render", rendered.text)
-        check = (grammar, source, planned, rendered, new, language.whole, language.check)
-        timed("verify", verify, *check)
+        timed("verify", check, language, source, source, planned, rendered, new)
     return times
 
 

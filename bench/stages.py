@@ -24,7 +24,7 @@ from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
 from stilo.layout.planning import plan
 from stilo.layout.render import render
-from stilo.layout.verify import verify
+from stilo.verify.check import check
 from stilo.source import Source
 from stilo.tree.grammar import flatten
 
@@ -76,7 +76,7 @@ def main() -> int:
         fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         text = timed("join", rendered.text)
-        timed("verify", verify, grammar, source, planned, rendered, text, language.whole)
+        timed("verify", check, language, source, source, planned, rendered, text)
     unit = times["parser alone"]
     print(f"{len(sources)} files, {lines} lines; parser alone {lines / unit:,.0f} lines/s")
     for stage in ("parse", "flatten", "rules and gaps", "fit", "render", "join", "verify"):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import threading
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from fnmatch import fnmatchcase
 from functools import cached_property, lru_cache
@@ -12,6 +12,7 @@ from importlib import import_module, resources
 from importlib.util import find_spec
 from os.path import basename
 from pathlib import Path, PurePath
+from typing import Any
 
 from stilo.errors import (
     BadSetting,
@@ -23,7 +24,6 @@ from stilo.errors import (
     near,
 )
 from stilo.layout.gaps import Rows
-from stilo.layout.verify import Check
 from stilo.order.statements import Known
 from stilo.paths import shown_path
 from stilo.sheet.cascade import Cascade
@@ -44,6 +44,7 @@ from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
+from stilo.verify.compare import Check
 
 BASE = "base"
 SUFFIX = ".stilo"
@@ -94,6 +95,8 @@ class Language:
         self._passes_on = tuple(facts.get("passes-on", ()))
         #: Whether a module is found by its whole path, not by the first word of it.
         self.finds_whole = facts.get("modules") == ["whole"]
+        #: Whether the lines of a block must all begin at one column.
+        self.margins_matter = facts.get("margins") == ["matter"]
         pairs = facts.get("pairs", [])
         self.pairs: dict[str, str] = dict(zip(pairs[::2], pairs[1::2]))
         #: What stands before and behind the words of a comment that the tool writes, or nothing.
@@ -202,11 +205,21 @@ class Language:
     @cached_property
     def check(self) -> Check | None:
         """The language's own check of a result, if one stands beside its sheet."""
+        found: Check | None = self._own("first_difference")
+        return found
+
+    @cached_property
+    def charset_of(self) -> Callable[[bytes], str] | None:
+        """What tells the encoding in which the language itself reads a file, if it may say so."""
+        found: Callable[[bytes], str] | None = self._own("charset")
+        return found
+
+    def _own(self, function: str) -> Any:
+        """A function of the checks beside the sheet, or None."""
         name = f"stilo.languages.{self.name}_check"
         if not self.name.isidentifier() or find_spec(name) is None:
             return None
-        checked: Check = import_module(name).first_difference
-        return checked
+        return getattr(import_module(name), function, None)
 
     @cached_property
     def wants_fields(self) -> bool:

@@ -18,7 +18,8 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from stilo.edits import Edit, apply_edits
 from stilo.errors import Fault, OutOfRange, SyntaxFault, UnreadableSource, UnsafeResult
-from stilo.source import Position, Source
+from stilo.source import LineRange, Position, Source
+from stilo.verify.check import Checked, check_document
 
 if TYPE_CHECKING:
     from stilo.explain import Decision, Finding
@@ -62,7 +63,7 @@ class NotebookResult:
 
     source: Source
     cells: tuple[LaidOut, ...]
-    data: bytes
+    data: Checked
     edits: tuple[Edit, ...]
 
     @property
@@ -124,21 +125,22 @@ class NotebookResult:
 def reformat_notebook(
     source: Source,
     language: Language,
-    lay_out: Callable[[Source, tuple[int, int] | None], Result],
-    lines: tuple[int, int] | None,
+    lay_out: Callable[[Source, Sequence[LineRange] | None], Result],
+    lines: Sequence[LineRange] | None,
 ) -> NotebookResult:
     """Lay out the code cells of a notebook. Raises SyntaxFault, UnreadableSource, UnsafeResult.
 
-    lay_out: lays one cell out. lines: first and last line of the document outside which nothing changes.
+    lay_out: lays one cell out. lines: of the document, outside which nothing changes.
     """
     document = source.raw.decode("utf-8-sig")
     line_starts = [0, *(found.end() for found in re.finditer("\n", document))]
     done: list[LaidOut] = []
     edits: list[tuple[int, int, str]] = []
+    texts: dict[int, str] = {}
     for cell in read_cells(document, source, language):
         places = _line_places(document, line_starts, cell)
         chosen = _lines_within(places, lines)
-        if chosen == (0, 0) or not cell.text.strip() or language.is_foreign_cell(cell.text):
+        if chosen == [] or not cell.text.strip() or language.is_foreign_cell(cell.text):
             continue
         try:
             result, text, stand_ins = _lay_cell_out(cell, source.name, language, lay_out, chosen)
@@ -149,10 +151,27 @@ def reformat_notebook(
             raise type(error)(Fault(source.name, *at, message)) from error
         done.append(LaidOut(cell, places, result, stand_ins))
         if text != cell.text:
+            texts[cell.number] = text
             start, end = cell.strings[0][0], cell.strings[-1][1]
             edits.append((start, end, _written(document, cell, text)))
     done_edits = _in_bytes(document, source, edits)
-    return NotebookResult(source, tuple(done), apply_edits(source.raw, done_edits), done_edits)
+    new = apply_edits(source.raw, done_edits)
+    data = check_document(source, new, _said, _said(source.raw, texts))
+    return NotebookResult(source, tuple(done), data, done_edits)
+
+
+def _said(raw: bytes, texts: Mapping[int, str] | None = None) -> object:
+    """All that a notebook says, the sources of its cells as texts. texts: other texts, by cell."""
+    said = json.loads(
+        raw.decode("utf-8-sig"), object_pairs_hook=list, parse_int=str, parse_float=str
+    )
+    cells = next(value for name, value in said if name == "cells")
+    for number, cell in enumerate(cells, 1):
+        for at, (name, value) in enumerate(cell):
+            if name == "source":
+                text = "".join(value) if isinstance(value, list) else value
+                cell[at] = (name, (texts or {}).get(number, text))
+    return said
 
 
 def _in_bytes(
@@ -263,21 +282,24 @@ def _line_places(document: str, line_starts: Sequence[int], cell: Cell) -> list[
 
 
 def _lines_within(
-    places: Sequence[Position], lines: tuple[int, int] | None
-) -> tuple[int, int] | None:
-    """The lines of a cell that stand within those of the document; (0, 0) if none does."""
+    places: Sequence[Position], lines: Sequence[LineRange] | None
+) -> list[LineRange] | None:
+    """The lines of a cell that stand within those of the document."""
     if lines is None:
         return None
-    found = [n for n, at in enumerate(places, 1) if lines[0] <= at.line <= lines[1]]
-    return (found[0], found[-1]) if found else (0, 0)
+    return [
+        (number, number)
+        for number, at in enumerate(places, 1)
+        if any(first <= at.line <= last for first, last in lines)
+    ]
 
 
 def _lay_cell_out(
     cell: Cell,
     name: str,
     language: Language,
-    lay_out: Callable[[Source, tuple[int, int] | None], Result],
-    lines: tuple[int, int] | None,
+    lay_out: Callable[[Source, Sequence[LineRange] | None], Result],
+    lines: Sequence[LineRange] | None,
 ) -> tuple[Result, str, Mapping[str, str]]:
     """A cell's result, its new text with what is foreign in its place, and what stood in for that."""
     text = cell.text
@@ -288,6 +310,9 @@ def _lay_cell_out(
         text, stand_ins = _with_stand_ins(text, language)
     result = lay_out(Source.from_text(text, name), lines)
     new = _restored(result.text, stand_ins)
+    if stand_ins and _with_words(new, language, stand_ins) != result.text:
+        message = "lines that are not of its language would read differently; the file is left as it was"
+        raise UnsafeResult(Fault(name, 1, 1, message))
     new = new if cell.text.endswith("\n") else new.removesuffix("\n")
     return result, new, stand_ins
 
@@ -296,6 +321,12 @@ def _restored(text: str, stand_ins: Mapping[str, str]) -> str:
     for word, said in stand_ins.items():
         text = text.replace(word, said)
     return text
+
+
+def _with_words(text: str, language: Language, words: Mapping[str, str]) -> str:
+    """The text with these words in place of the lines that are not of the language, in order."""
+    left = iter(words)
+    return language.foreign_lines.sub(lambda found: found["margin"] + next(left, ""), text)
 
 
 def _with_stand_ins(text: str, language: Language) -> tuple[str, Mapping[str, str]]:

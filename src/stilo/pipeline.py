@@ -8,29 +8,29 @@ is compiled of a sheet, and that is shared safely between threads.
 from __future__ import annotations
 
 import gc
-from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.edits import apply_edits
-from stilo.errors import OutOfRange, SyntaxFault, UnreadableSource
+from stilo.errors import SyntaxFault, UnreadableSource
 from stilo.language import Language, load_language
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
-from stilo.layout.plan import Plan
+from stilo.layout.kept import NOTHING_KEPT, find_kept, find_margins
+from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
-from stilo.layout.render import leave, render
-from stilo.layout.verify import verify
+from stilo.layout.render import Rendered, render
 from stilo.order.asked import ORDER_ALONE, is_wanted
 from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
 from stilo.result import Result, edits_of, line_end
 from stilo.sheet.properties import Value
-from stilo.source import BOM, OTHER_CHARSETS, Source
-from stilo.style.directives import MARK, directive_words, read_directives
+from stilo.source import BOM, OTHER_CHARSETS, LineRange, Source
+from stilo.style.directives import MARK, Directives, directive_words, read_directives
+from stilo.verify.check import Checked, check, checked_same
 
 if TYPE_CHECKING:
     from stilo.notebook import NotebookResult
@@ -38,6 +38,8 @@ if TYPE_CHECKING:
     from stilo.style.resolve import FileStyle, Styles
 
 Style = Mapping[str, Value | str]
+#: First and last line, or several such pairs, or None for all lines.
+Lines = LineRange | Sequence[LineRange] | None
 
 
 def reformat(
@@ -45,7 +47,7 @@ def reformat(
     language: str | Language,
     style: Style | None = None,
     *,
-    lines: tuple[int, int] | None = None,
+    lines: Lines = None,
     name: str = "text",
     only_order: bool = False,
 ) -> Result:
@@ -53,7 +55,8 @@ def reformat(
 
     text: the source; bytes are read as UTF-8, or as the setting `charset` says. language: a name
     or a Language. style: values of settings, by name. lines: first and last line (1-based,
-    both included) outside which nothing is changed. name: for messages. only_order: put the imports
+    both included), or several such pairs; only the statements that reach into them are laid out. name:
+    for messages. only_order: put the imports
     in order, and lay out no more than what that writes anew. The cyclic garbage collector does not run
     meanwhile; it would find nothing.
     Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting,
@@ -69,7 +72,7 @@ def reformat_styled(
     text: str | bytes,
     style: FileStyle,
     *,
-    lines: tuple[int, int] | None = None,
+    lines: Lines = None,
     name: str = "text",
     only_order: bool = False,
 ) -> Result | NotebookResult:
@@ -84,13 +87,13 @@ def reformat_styled(
         data = text.encode() if isinstance(text, str) else text
         in_cells = {**style.values, "line-ends": "lf", "charset": "keep"}
 
-        def lay_out(cell: Source, within: tuple[int, int] | None) -> Result:
+        def lay_out(cell: Source, within: Sequence[LineRange] | None) -> Result:
             return reformat_source(
                 cell, style.language, in_cells, within, style.origins, True, only_order=only_order
             )
 
         source = Source.from_bytes(data, name)
-        return reformat_notebook(source, style.language, lay_out, lines)
+        return reformat_notebook(source, style.language, lay_out, line_ranges(lines))
     values: Mapping[str, Value] = style.values
     if only_order and "import.order" not in style.origins:
         values = {**values, **ORDER_ALONE}
@@ -103,7 +106,7 @@ def reformat_file(
     language: str | Language | None = None,
     style: Style | None = None,
     *,
-    lines: tuple[int, int] | None = None,
+    lines: Lines = None,
     styles: Styles | None = None,
 ) -> Result | NotebookResult:
     """Lay a file out (without writing it), by its style: as the files of settings around it say.
@@ -138,7 +141,7 @@ def _reformat(
     language: Language,
     values: Mapping[str, Value],
     origins: Mapping[str, Given],
-    lines: tuple[int, int] | None,
+    lines: Lines,
     name: str,
     project: Project | None,
     only_order: bool,
@@ -148,8 +151,23 @@ def _reformat(
     else:
         source = Source.from_bytes(text, name, str(values["charset"]))
     return reformat_source(
-        source, language, values, lines, origins, project=project, only_order=only_order
+        source,
+        language,
+        values,
+        line_ranges(lines),
+        origins,
+        project=project,
+        only_order=only_order,
     )
+
+
+def line_ranges(lines: Lines) -> list[LineRange] | None:
+    """A range of lines, or several, as a list; None stands for all lines."""
+    if lines is None:
+        return None
+    if len(lines) == 2 and isinstance(lines[0], int) and isinstance(lines[1], int):
+        return [(lines[0], lines[1])]
+    return [item for item in lines if not isinstance(item, int)]
 
 
 @contextmanager
@@ -173,7 +191,7 @@ def reformat_source(
     source: Source,
     language: Language,
     values: Mapping[str, Value],
-    lines: tuple[int, int] | None = None,
+    lines: Sequence[LineRange] | None = None,
     origins: Mapping[str, Given] | None = None,
     is_cell: bool = False,
     project: Project | None = None,
@@ -187,9 +205,7 @@ def reformat_source(
     read = source
     is_left = False
     grammar = language.grammar
-    # What is left out of the tree for speed must not matter to the check.
-    room = int(values["width"]) if language.check is not None and not language.wants_fields else 0
-    keeps = values.get("value-brackets") == "keep"
+    source.has_lines(lines or ())
     try:
         parsed = grammar.parse_source(source, language.pairs)
     except SyntaxFault:
@@ -198,70 +214,121 @@ def reformat_source(
             raise
         source = Source.from_bytes(b"", source.name)
         parsed = grammar.parse(source.data)
-    unread = Text(source, parsed, language)
+    text = Text(source, parsed, language)
     ordered: Ordered | None = None
     if is_wanted(values) and not (is_cell or is_left):
-        ordered = put_in_order(unread, values, lines, project)
+        ordered = put_in_order(text, values, lines, project)
     if ordered is not None:
-        unread = ordered.text
-        source = unread.source
-        lines = lines and new_lines(ordered, read, lines)
-    bare = unread.tree
-    tree = grammar.bracketed(bare, room, keeps)
-    measures = Measures.of(values)
-    said = read_directives(tree, source, language, values)
-    rows = language.rows(values, *said.values)
-    planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
-    if planned.lacking:
-        tree = grammar.with_lacking(tree, planned.lacking, room, keeps)
-        said = read_directives(tree, source, language, values)
-        planned = plan(tree, rows, grammar.punctuation, measures, said.regions)
-    fitted = fit(planned, measures)
-    rendered = render(planned, fitted, values, is_cell)
-    if said.left:
-        rendered = leave(planned, rendered, said.left)
-    text = rendered.text()
-    if said.leaves_file or is_left:
-        return Result(
-            read,
-            language,
-            values,
-            origins or {},
-            said,
-            read.raw,
-            planned,
-            fitted,
-            rendered,
-            range(0),
-            None,
-        )
-    if text != source.data:
-        verify(grammar, source, planned, rendered, text, language.whole, language.check)
-    eol = line_end(read, values)
-    touched: Sequence[int] | None = None
+        text = ordered.text
+        lines = new_lines(ordered, read, lines)
     if only_order:
-        runs = ordered.new_runs() if ordered is not None else ()
-        ranges = [_touched(source, planned, fitted, run) for run in runs]
-        touched = sorted({token for tokens in ranges for token in tokens})
-    elif lines is not None:
-        touched = _touched(source, planned, fitted, lines)
-    if touched is None:
-        data = _finish(source, text, eol, str(values["charset"]))
+        lines = list(ordered.new_runs()) if ordered is not None else []
+    layout = _lay_out(text, values, lines, is_cell)
+    if layout.directives.leaves_file or is_left:
+        data = checked_same(read.raw)
     else:
-        data = apply_edits(source.raw, edits_of(source, planned, rendered, eol, touched))
+        data = _handed_out(read, text, layout, values)
     return Result(
         read,
         language,
         values,
         origins or {},
-        said,
+        layout.directives,
         data,
-        planned,
-        fitted,
-        rendered,
-        touched,
+        layout.plan,
+        layout.fitted,
+        layout.rendered,
+        layout.touched,
         ordered,
     )
+
+
+class _Layout(NamedTuple):
+    """A text laid out: all that was decided of it, and which gaps were asked for (None: all)."""
+
+    directives: Directives
+    plan: Plan
+    fitted: Fitted
+    rendered: Rendered
+    touched: Sequence[int] | None
+
+
+def _lay_out(
+    text: Text, values: Mapping[str, Value], lines: Sequence[LineRange] | None, is_cell: bool
+) -> _Layout:
+    """Decide all gaps of a text, and write out what is not to stay as it is.
+
+    lines: those whose statements are laid out, or None for all.
+    """
+    measures = Measures.of(values)
+    said, planned = _planned(text, values, measures, lines is not None)
+    fitted = fit(planned, measures)
+    kept, touched = NOTHING_KEPT, None
+    if said.left or lines is not None:
+        source = text.source
+        stretches = None if lines is None else [source.stretch(some) for some in lines]
+        kept, touched = find_kept(planned, fitted, said.left, stretches)
+        staying = kept.gaps
+        if not text.language.margins_matter:
+            # What a directive leaves need not stand where the rest of its block does.
+            everything = range(len(planned.space))
+            staying = set(everything).difference(everything if touched is None else touched)
+        margins = find_margins(planned, staying, int(values["tab-width"]))
+        if margins:
+            said, planned = _planned(text, values, measures, True, margins)
+            fitted = fit(planned, measures)
+            kept, touched = find_kept(planned, fitted, said.left, stretches)
+    rendered = render(planned, fitted, values, is_cell, kept)
+    return _Layout(said, planned, fitted, rendered, touched)
+
+
+def _planned(
+    text: Text,
+    values: Mapping[str, Value],
+    measures: Measures,
+    is_part: bool,
+    margins: Mapping[Block, Margin] = NO_MARGINS,
+) -> tuple[Directives, Plan]:
+    """What the directives of a text say, and its plan.
+
+    is_part: the tree is to be the same whatever the margins of its blocks, which are `margins` where
+    they keep their own.
+    """
+    language, source, bare = text.language, text.source, text.tree
+    grammar = language.grammar
+    # What is left out of the tree for speed must not matter to the check.
+    is_quick = language.check is not None and not language.wants_fields and not is_part
+    room = int(values["width"]) if is_quick else 0
+    keeps = values.get("value-brackets") == "keep"
+    tree = grammar.bracketed(bare, room, keeps)
+    said = read_directives(tree, source, language, values)
+    if room and said.left:
+        return _planned(text, values, measures, True, margins)
+    rows = language.rows(values, *said.values)
+    planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins)
+    if planned.lacking:
+        tree = grammar.with_lacking(tree, planned.lacking, room, keeps)
+        said = read_directives(tree, source, language, values)
+        planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins)
+    return said, planned
+
+
+def _handed_out(
+    read: Source, text: Text, layout: _Layout, values: Mapping[str, Value]
+) -> Checked:
+    """The bytes of a result, which are checked as they are.
+
+    read: the source as it came. text: the same, or with its imports in order.
+    """
+    source, language = text.source, text.language
+    eol = line_end(read, values)
+    written = layout.rendered.text()
+    if layout.touched is None:
+        data = _finish(source, written, eol, str(values["charset"]))
+    else:
+        edits = edits_of(source, layout.plan, layout.rendered, eol, layout.touched)
+        data = apply_edits(source.raw, edits)
+    return check(language, read, source, layout.plan, layout.rendered, data)
 
 
 def _is_left(source: Source, language: Language) -> bool:
@@ -285,20 +352,3 @@ def _finish(source: Source, text: bytes, eol: bytes, charset: str) -> bytes:
 
 def _wants_bom(source: Source, charset: str) -> bool:
     return charset == "utf-8-bom" or (charset == "keep" and source.has_bom)
-
-
-def _touched(source: Source, planned: Plan, fitted: Fitted, lines: tuple[int, int]) -> range:
-    """The gaps of all statements that reach into a range of lines."""
-    first, last = lines
-    if not 1 <= first <= last <= max(1, source.line_count):
-        asked = f"line {first}" if first == last else f"range of lines {first} to {last}"
-        raise OutOfRange(source.name, asked, f"it has lines 1 to {source.line_count}")
-    starts = planned.tree.token_start
-    low = bisect_left(planned.tree.token_end, source.line_start(first) + 1)
-    high = bisect_left(starts, source.line_start(last + 1))
-    if low >= high:
-        return range(0)
-    segments = [0, *fitted.cuts, len(starts)]
-    begin = segments[bisect_right(segments, low) - 1]
-    end = segments[bisect_left(segments, high)]
-    return range(begin, end + 1 if end == len(starts) else end)

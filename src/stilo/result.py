@@ -19,6 +19,7 @@ from stilo.layout.render import Rendered
 from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, Position, Source
 from stilo.style.directives import Directives
+from stilo.verify.check import Checked
 
 if TYPE_CHECKING:
     from stilo.order.expand import Ambiguity
@@ -40,7 +41,7 @@ class Result:
     values: Mapping[str, Value]
     origins: Mapping[str, Given]
     directives: Directives
-    data: bytes
+    data: Checked
     _plan: Plan
     _fitted: Fitted
     _rendered: Rendered
@@ -81,6 +82,8 @@ class Result:
     @property
     def findings(self) -> tuple[Finding, ...]:
         """What in the source is not in style: place, what, and the rule that says so."""
+        if not self.changed:
+            return ()
         found = [
             replace(
                 finding,

@@ -10,15 +10,20 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
 
-from stilo.errors import UnreadableSource
+from stilo.errors import OutOfRange, UnreadableSource
 
 BOM = b"\xef\xbb\xbf"
 #: Charsets of EditorConfig that are not UTF-8, with the byte-order mark each may have.
 OTHER_CHARSETS = {"latin1": b"", "utf-16be": b"\xfe\xff", "utf-16le": b"\xff\xfe"}
+
+
+#: First and last line, from 1, both included.
+LineRange = tuple[int, int]
 
 
 class Position(NamedTuple):
@@ -118,6 +123,17 @@ class Source:
     def line_start(self, line: int) -> int:
         """Offset of the first byte of a line (from 1; one past the last is the end)."""
         return self._line_starts[line - 1]
+
+    def has_lines(self, ranges: Sequence[LineRange]) -> None:
+        """See that the text has all these lines. Raises OutOfRange."""
+        for first, last in ranges:
+            if not 1 <= first <= last <= max(1, self.line_count):
+                asked = f"line {first}" if first == last else f"range of lines {first} to {last}"
+                raise OutOfRange(self.name, asked, f"it has lines 1 to {self.line_count}")
+
+    def stretch(self, lines: LineRange) -> tuple[int, int]:
+        """Where lines that exist start and end in `data`."""
+        return self.line_start(lines[0]), self.line_start(lines[1] + 1)
 
     def position(self, offset: int) -> Position:
         """Line and column of a byte offset in `data`."""

@@ -12,7 +12,7 @@ import stilo
 from stilo.cli.counts import counted
 from stilo.cli.options import Failures, Wanted
 from stilo.order.groups import parts
-from stilo.run import write_atomically
+from stilo.run import write_result
 
 PREFER = "import.prefer"
 AnyResult = stilo.Result | stilo.NotebookResult
@@ -51,7 +51,7 @@ def arrange_files(
                 click.echo(f"{path}:{finding}")
         else:
             try:
-                write_atomically(path, result.data)
+                write_result(path, result.data)
             except stilo.StiloError as error:
                 failures.tell(error)
                 continue

@@ -69,7 +69,7 @@ def main() -> None:
 def apply(files: tuple[str, ...], wanted: Wanted) -> None:
     """Rewrite files in style. Nothing is written where nothing changes."""
     import stilo
-    from stilo.run import write_atomically
+    from stilo.run import write_result
 
     failures = Failures()
     changed = 0
@@ -83,7 +83,7 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
         if not result.changed:
             continue
         try:
-            write_atomically(path, result.data)
+            write_result(path, result.data)
         except stilo.StiloError as error:
             failures.tell(error)
             continue

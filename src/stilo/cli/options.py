@@ -42,7 +42,7 @@ class Wanted:
     sheet: str | None
     style: str | None
     given: Sequence[str]
-    within: str | None
+    within: Sequence[str]
 
     @cached_property
     def settings(self) -> dict[str, str]:
@@ -56,15 +56,15 @@ class Wanted:
         return found
 
     @property
-    def lines(self) -> tuple[int, int] | None:
-        """First and last line of `--within`."""
-        if self.within is None:
-            return None
-        first, dash, last = self.within.partition("-")
-        try:
-            return int(first), int(last if dash else first)
-        except ValueError:
-            raise click.UsageError(f"--within takes N or N-M, not {self.within!r}") from None
+    def lines(self) -> list[tuple[int, int]] | None:
+        """First and last line of each `--within`."""
+        found = []
+        for item in self.within:
+            first, dash, last = item.partition("-")
+            if not (_is_number(first) and (_is_number(last) if dash else True)):
+                raise click.UsageError(f"--within takes N or N-M, not {item!r}")
+            found.append((int(first), int(last if dash else first)))
+        return found or None
 
     @cached_property
     def styles(self) -> Styles:
@@ -98,7 +98,10 @@ _OPTIONS = {
         help="Give a setting a value, such as width=80, over all else. May be repeated.",
     ),
     "within": click.option(
-        "--within", metavar="N-M", help="Only the statements that reach into these lines."
+        "--within",
+        multiple=True,
+        metavar="N-M",
+        help="Only the statements that reach into these lines. May be repeated.",
     ),
 }
 
@@ -111,7 +114,8 @@ def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         @functools.wraps(command)
         def collect(**arguments: Any) -> Any:
             found = {name: arguments.pop(name, None) for name in _OPTIONS}
-            return command(**arguments, wanted=Wanted(**{**found, "given": found["given"] or ()}))
+            several = {name: found[name] or () for name in ("given", "within")}
+            return command(**arguments, wanted=Wanted(**{**found, **several}))
 
         decorated: Callable[..., Any] = collect
         for name in reversed(chosen):
@@ -119,6 +123,11 @@ def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         return decorated
 
     return decorate
+
+
+def _is_number(text: str) -> bool:
+    """Whether a text is a number as lines have them: of few plain digits."""
+    return text.isascii() and text.isdigit() and len(text) < 10
 
 
 def end_on(error: Exception) -> NoReturn:

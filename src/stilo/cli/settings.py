@@ -163,7 +163,7 @@ def _written(
     """The file to write, its text and the text it is to have."""
     language = style.language
     if place == "directive":
-        if path is None or wanted.lines is None:
+        if path is None or wanted.lines is None or len(wanted.lines) > 1:
             raise click.UsageError("a directive needs a FILE and --within N-M")
         if not language.remark:
             raise click.UsageError(
@@ -172,7 +172,7 @@ def _written(
         if language.is_notebook(path):
             raise click.UsageError("in a notebook, write the directive into the cell yourself")
         text = Path(path).read_bytes().decode()
-        after = save.into_source(text, wanted.lines, mine, language.remark)
+        after = save.into_source(text, wanted.lines[0], mine, language.remark)
         plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
         stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
         return Path(path), text, after

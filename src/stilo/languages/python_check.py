@@ -6,6 +6,9 @@ Brackets around a value, line joins and white space are not in that tree; all el
 from __future__ import annotations
 
 import ast
+import io
+import threading
+import tokenize
 import warnings
 from collections.abc import Callable, Iterable
 from inspect import cleandoc
@@ -16,15 +19,34 @@ from typing import Any
 from stilo.languages.python_tokens import are_alike
 
 
+#: The filters of warnings are the whole process's, so one thread at a time may change them.
+_SILENCE = threading.Lock()
+
+
+def charset(data: bytes) -> str:
+    """The encoding in which Python reads a file. Raises SyntaxError where it cannot be one."""
+    name = tokenize.detect_encoding(io.BytesIO(data).readline)[0]
+    return name.removesuffix("-sig")
+
+
+def _decoded(data: bytes) -> str:
+    """The text of a file as Python reads it. Raises SyntaxError."""
+    name = charset(data)
+    try:
+        return data.decode(name).removeprefix("\ufeff")
+    except (UnicodeDecodeError, LookupError) as error:
+        raise SyntaxError(f"it is not in {name}, as it says: {error}") from error
+
+
 def first_difference(before: bytes, after: bytes, is_realigned: bool = False) -> int:
     """The line from which the second text has another syntax tree than the first, or 0.
 
     is_realigned: docstrings count for what `inspect.cleandoc` makes of them. Raises SyntaxError for
     the first.
     """
-    with warnings.catch_warnings():
+    with _SILENCE, warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        if not is_realigned and are_alike(before.decode(), after.decode(), _same_texts):
+        if not is_realigned and are_alike(_decoded(before), _decoded(after), _same_texts):
             return 0
         one = _parse(before)
         try:

@@ -14,6 +14,7 @@ from itertools import compress, count, groupby
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
+from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared
 from stilo.width import display_width
@@ -28,8 +29,13 @@ class _Line(NamedTuple):
     sorts: list[object]
 
 
-def set_in_columns(plan: Plan, fitted: Fitted, gaps: list[bytes], width: int) -> set[int]:
-    """Widen the gaps before cells in place. Returns the tokens whose gaps belong to a column."""
+def set_in_columns(
+    plan: Plan, fitted: Fitted, gaps: list[bytes], width: int, kept: Kept
+) -> set[int]:
+    """Widen the gaps before cells in place. Returns the tokens whose gaps belong to a column.
+
+    kept: what stays as it is.
+    """
     if not plan.rows.has_cells:
         return set()
     is_cell, row, leaf = plan.rows.cell, plan.row, plan.tree.token_node
@@ -37,9 +43,13 @@ def set_in_columns(plan: Plan, fitted: Fitted, gaps: list[bytes], width: int) ->
     inside = [
         token
         for token in compress(count(), map(is_cell.__getitem__, plan.gap_row))
-        if token not in comments and token not in fitted.breaks
+        if token not in comments and token not in fitted.breaks and token not in kept.gaps
     ]
-    behind = [token for token in sorted(plan.trailing) if is_cell[row[leaf[token]]]]
+    behind = [
+        token
+        for token in sorted(plan.trailing)
+        if is_cell[row[leaf[token]]] and token not in kept.gaps
+    ]
     aligned: set[int] = set()
     if inside or behind:
         # Comments stand behind the code, so its columns come first.

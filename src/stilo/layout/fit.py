@@ -19,14 +19,14 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Mapping, Sequence, Set
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
-from stilo.layout.plan import Plan
+from stilo.layout.plan import Margin, Plan
 from stilo.layout.ways import Way, delimiters, may_open, ways_to_stack
 
 LINE = 1
@@ -53,12 +53,14 @@ class Fitted:
     """Per broken gap (by the token after it), the column at which its line begins.
 
     cuts: those of them that were known before measuring, in order. gone: separators behind last items
-    that go, since their lists are not opened in a statement that is.
+    that go, since their lists are not opened in a statement that is. margins: of cuts in blocks that
+    keep their own.
     """
 
     breaks: dict[int, int]
     cuts: list[int]
     gone: Set[int] = frozenset()
+    margins: Mapping[int, Margin] = field(default_factory=dict)
 
 
 def fit(plan: Plan, measures: Measures) -> Fitted:
@@ -108,7 +110,8 @@ class _Fitter:
         """Cut at the fixed lines, then fit each segment."""
         if not self.ends:
             return Fitted({}, [])
-        cuts, self.all_loose_lines = fixed_lines(self.indents)
+        fixed = fixed_lines(self.indents)
+        cuts, self.all_loose_lines = fixed.cuts, fixed.loose
         tops = sorted(
             (
                 n
@@ -146,7 +149,7 @@ class _Fitter:
                     self._fit_segment(begin, stop, inside, indent)
             top = past
         self.breaks.update(cuts)
-        return Fitted(self.breaks, tokens, self.gone)
+        return Fitted(self.breaks, tokens, self.gone, fixed.margins)
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
         self.multi_tokens = _between(self.all_multi_tokens, begin, end)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE
 from stilo.layout.groups import Group
-from stilo.layout.plan import Plan
+from stilo.layout.plan import Margin, Plan
 from stilo.layout.regions import measures_at
 from stilo.sheet.cascade import Style
 
@@ -46,14 +46,36 @@ def close_breaks(group: Group, token: int) -> bool:
     return token in group.forced or group.style["close"].value != "cling"
 
 
-def fixed_lines(indents: Indents) -> tuple[dict[int, int], list[int]]:
-    """New lines that are known before measuring, with their indents; and those that stand in no
-    sequence, in text order, the indents of which are not known yet."""
+@dataclass(frozen=True)
+class FixedLines:
+    """New lines that are known before measuring.
+
+    cuts: the token that begins each → its column. loose: those that stand in no sequence, in text
+    order, whose columns are not known yet. margins: cut → the margin that it stands at or behind, where
+    a block keeps its own.
+    """
+
+    cuts: dict[int, int]
+    loose: list[int]
+    margins: dict[int, Margin]
+
+
+def fixed_lines(indents: Indents) -> FixedLines:
+    """The lines whose columns follow from bodies and from comments alone."""
     plan = indents.plan
     groups = plan.groups
     base = [0] * len(groups)
     content = [0] * len(groups)
+    base_margin: list[Margin | None] = [None] * len(groups)
+    own_margin: list[Margin | None] = [None] * len(groups)
     cuts: dict[int, int] = {}
+    margins: dict[int, Margin] = {}
+
+    def cut(token: int, column: int, margin: Margin | None) -> None:
+        cuts[token] = column
+        if margin is not None:
+            margins[token] = margin
+
     for number, group in enumerate(groups):
         if not group.fixed:
             continue
@@ -63,13 +85,21 @@ def fixed_lines(indents: Indents) -> tuple[dict[int, int], list[int]]:
             base[number] = content[group.around] if inside else base[group.around]
             base[number] += indents.brace(group.style, group.first)
             content[number] = indents.content(group, base[number])
+            base_margin[number] = (own_margin if inside else base_margin)[group.around]
+            own_margin[number] = base_margin[number]
+            kept = plan.margins.get((group.node, group.hanging))
+            if kept is not None:
+                content[number] = kept.column
+                own_margin[number] = kept
         for token, part in zip(group.gaps, group.parts):
             if part == CLOSE:
                 if close_breaks(group, token):
-                    is_level = group.style["close"].value == "level"
-                    cuts[token] = content[number] if is_level else base[number]
+                    if group.style["close"].value == "level":
+                        cut(token, content[number], own_margin[number])
+                    else:
+                        cut(token, base[number], base_margin[number])
             else:
-                cuts[token] = content[number]
+                cut(token, content[number], own_margin[number])
     loose: list[int] = []
     for token, (number, by_comment) in plan.lines.items():
         group = groups[number]
@@ -78,8 +108,11 @@ def fixed_lines(indents: Indents) -> tuple[dict[int, int], list[int]]:
             continue
         extra = indents.measures(token).continuation if by_comment else 0
         extra += indents.brace(plan.style(token), token)
-        cuts[token] = (content[number] if _is_inside(group, token) else base[number]) + extra
-    return cuts, sorted(loose)
+        if _is_inside(group, token):
+            cut(token, content[number] + extra, own_margin[number])
+        else:
+            cut(token, base[number] + extra, base_margin[number])
+    return FixedLines(cuts, sorted(loose), margins)
 
 
 def _is_inside(group: Group, token: int) -> bool:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from stilo.layout.columns import Measured
 from stilo.layout.gaps import Gap, Rows
@@ -11,6 +12,18 @@ from stilo.layout.groups import Group
 from stilo.layout.regions import Region
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
+
+
+class Margin(NamedTuple):
+    """The white space that lines begin with: its columns, and its text."""
+
+    column: int
+    text: bytes
+
+
+#: What has lines with a margin: a node, and whether it is meant as what hangs under its header.
+Block = tuple[int, bool]
+NO_MARGINS: Mapping[Block, Margin] = {}
 
 
 @dataclass(frozen=True)
@@ -37,7 +50,7 @@ class Plan:
     last item is the style's to decide. spare: such separators that go where their list stays
     closed → the delimiter behind. notable: tokens whose gap is more than a place to break.
     regions: where other values hold than elsewhere. idle: tokens that do nothing
-    at the end of a line. lacking: first tokens of values that were spared brackets of their own, on
+    at the end of a line. margins: of blocks that keep their own. lacking: first tokens of values that were spared brackets of their own, on
     lines that may not fit.
     """
 
@@ -50,6 +63,7 @@ class Plan:
     opaque: list[int]
     notable: list[int]
     regions: Sequence[Region] = ()
+    margins: Mapping[Block, Margin] = field(default_factory=dict)
     groups: list[Group] = field(default_factory=list)
     lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
     blanks: dict[int, int] = field(default_factory=dict)

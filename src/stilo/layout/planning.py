@@ -7,7 +7,7 @@ fit, no groups are made.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from itertools import compress, count
 
@@ -18,7 +18,7 @@ from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN, Rows
 from stilo.layout.groups import Group
 from stilo.layout.match import Matched, match
 from stilo.layout.nesting import find_brackets, nest
-from stilo.layout.plan import Plan
+from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.regions import Region, most_careful
 from stilo.layout.shared import keep_shared_lines
 from stilo.layout.tails import find_tails
@@ -34,10 +34,12 @@ def plan(
     punctuation: frozenset[str],
     measures: Measures,
     regions: Sequence[Region] = (),
+    margins: Mapping[Block, Margin] = NO_MARGINS,
 ) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups.
 
-    regions: where other values hold than in the file at large, an outer before one in it.
+    regions: where other values hold than in the file at large, an outer before one in it. margins: of
+    blocks that keep their own.
     Groups are formed only where they are needed: of a line that is sure to fit, none are. Where a
     line may not fit that was spared brackets of its own, the plan is left there and says so.
     """
@@ -53,7 +55,7 @@ def plan(
     notable = [token for token, place in enumerate(gap_row) if is_notable[place]]
     opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
-    result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions)
+    result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions, margins)
     keep_apart(result, leaf_row, punctuation)
     for opening, closing in tree.soft.items():
         space[opening + 1] = space[closing] = 0
@@ -81,7 +83,7 @@ def plan(
             events[token] = (gap.part, gap.line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
-    content = _columns_of_lines(matched, rows, careful)
+    content = _columns_of_lines(matched, rows, careful, margins)
     if rows.has_shares:
         keep_shared_lines(result, matched, events, measured, content, careful.width)
     wanted = _unsure(result, matched, events, content, careful.width, measured)
@@ -168,7 +170,9 @@ class _Sown:
             self.forced.setdefault(number, set()).add(token)
 
 
-def _columns_of_lines(matched: Matched, rows: Rows, measures: Measures) -> list[int]:
+def _columns_of_lines(
+    matched: Matched, rows: Rows, measures: Measures, margins: Mapping[Block, Margin]
+) -> list[int]:
     """The column at which the lines of each seed begin that are sure."""
     seeds, clear = matched.seeds, matched.clear
     content = [0] * len(seeds)
@@ -178,6 +182,8 @@ def _columns_of_lines(matched: Matched, rows: Rows, measures: Measures) -> list[
             content[number] = (
                 content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
             )
+        if margins and (kept := margins.get((seed.node, seed.hanging))) is not None:
+            content[number] = kept.column
     return content
 
 

@@ -12,6 +12,7 @@ from collections.abc import Iterator
 
 from stilo.layout.comments import is_line_comment
 from stilo.layout.fit import Fitted
+from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.width import display_width
 
@@ -35,14 +36,15 @@ _LICENCE = re.compile(r"copyright|licen[cs]e|spdx|all rights reserved", re.IGNOR
 
 
 def rewrap(
-    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], width: int
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], width: int, kept: Kept
 ) -> dict[int, bytes]:
     """Wrap prose comments in place. Returns the marks of those that changed, by token.
 
-    gaps, tokens: the pieces of the result. width: columns that a line of prose may reach.
+    gaps, tokens: the pieces of the result. width: columns that a line of prose may reach. kept: what
+    stays as it is.
     """
     marks: dict[int, bytes] = {}
-    for run in _runs(plan, fitted, gaps):
+    for run in _runs(plan, fitted, gaps, kept):
         first = run[0]
         lines = [line.strip() for token in run for line in tokens[token].decode().split("\n")]
         if any(_DIRECTIVE.match(line) for line in lines) or _LICENCE.search(" ".join(lines)):
@@ -62,11 +64,13 @@ def rewrap(
     return marks
 
 
-def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes]) -> Iterator[list[int]]:
+def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes], kept: Kept) -> Iterator[list[int]]:
     """Comments on lines of their own; comments to the end of their line, as far as they go on."""
     run: list[int] = []
     for token in plan.comments:
         if token in plan.trailing or (token and token not in fitted.breaks):
+            continue
+        if token in kept.tokens or token in kept.gaps:
             continue
         goes_on = (
             bool(run)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, field
+from bisect import bisect_right
+from collections.abc import Callable, Mapping, Set
+from dataclasses import dataclass, field, replace
+from functools import partial
 
 from stilo.layout.brackets import settle_brackets
 from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
+from stilo.layout.kept import NOTHING_KEPT, Kept
 from stilo.layout.plan import Plan
 from stilo.layout.prose import rewrap
 from stilo.layout.spelling import respell
@@ -52,9 +55,23 @@ class Rendered:
 
 
 def render(
-    plan: Plan, fitted: Fitted, values: Mapping[str, Value], is_cell: bool = False
+    plan: Plan,
+    fitted: Fitted,
+    values: Mapping[str, Value],
+    is_cell: bool = False,
+    kept: Kept = NOTHING_KEPT,
 ) -> Rendered:
-    """Write each gap and token out. is_cell: an idle sign at the end of the text stays."""
+    """Write each gap and token out.
+
+    is_cell: an idle sign at the end of the text stays. kept: what is written as it is in the source.
+    """
+    rendered = _laid_out(plan, fitted, values, is_cell, kept)
+    return _with_kept(plan, rendered, kept) if kept else rendered
+
+
+def _laid_out(
+    plan: Plan, fitted: Fitted, values: Mapping[str, Value], is_cell: bool, kept: Kept
+) -> Rendered:
     tree = plan.tree
     tokens = list(tree.texts)
     if not tokens:
@@ -65,14 +82,11 @@ def render(
     for token in plan.trailing:
         if token not in fitted.breaks and not tree.between(token).count(b"\n"):
             gaps[token] = distance
-    margins: dict[int, bytes] = {}
-    tab = int(values["tab-width"]) if values["indent-with"] == "tabs" else 0
+    margins = Margins(fitted, tab_columns(values))
+    tab = margins.tab
     most = _most_blank_lines(plan)
     for token, column in fitted.breaks.items():
-        margin = margins.get(column)
-        if margin is None:
-            margins[column] = margin = b"\n" + _margin(column, tab)
-        gaps[token] = margin
+        gaps[token] = b"\n" + margins.text(token, column)
     for token in _run_in(plan, fitted):
         begin, column = fitted.breaks[token - 1], fitted.breaks[token]
         blanks_before = column - begin - display_width(tokens[token - 1].decode())
@@ -92,47 +106,84 @@ def render(
         following = token + 1
         while following in plan.trailing:
             following += 1
-        if following in fitted.breaks or (following == len(tokens) and not is_cell):
+        if following in kept.gaps:
+            is_idle = b"\n" in tree.between(following)
+        else:
+            is_idle = following in fitted.breaks
+        if is_idle or (following == len(tokens) and not is_cell):
             tokens[token] = gaps[token] = b""
             removed.add(token)
-    aligned = set_in_columns(plan, fitted, gaps, int(values["width"]))
+    aligned = set_in_columns(plan, fitted, gaps, int(values["width"]), kept)
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:
         text = tokens[token]
         if b"\n" in text:
-            moved = _move_comment(text, _column(plan, fitted, token, gaps), tab, values)
+            column = margins.column(token)
+            moved = _move_comment(text, column, partial(margins.text, token), values)
             tokens[token] = moved if trims else _with_blanks(moved, text)
         elif trims and text[-1:].isspace():
             tokens[token] = text.rstrip()
-    realigned = (
-        _align_texts(plan, fitted, gaps, tokens, tab) if plan.rows.has_inner_lines else False
-    )
+    realigned = plan.rows.has_inner_lines and _align_texts(plan, margins, tokens, kept)
     rewritten = respell(plan, tokens)
     prose = int(values["comment-columns"])
-    reworded = rewrap(plan, fitted, gaps, tokens, prose) if prose else {}
+    reworded = rewrap(plan, fitted, gaps, tokens, prose, kept) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
     return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten, realigned)
 
 
-def leave(plan: Plan, rendered: Rendered, left: Sequence[range]) -> Rendered:
-    """The same, with runs of gaps and the tokens between them as they are in the source."""
+def _with_kept(plan: Plan, rendered: Rendered, kept: Kept) -> Rendered:
+    """The same, with what stays as it is in the source."""
     gaps, tokens = list(rendered.gaps), list(rendered.tokens)
-    kept: set[int] = set()
-    for run in left:
-        for token in run:
-            gaps[token] = plan.tree.between(token)
-        kept.update(run, range(run.start - 1, run.stop))
-    for token in kept:
-        tokens[token] = plan.tree.token_text(token)
-    return Rendered(
-        gaps,
-        tokens,
-        rendered.aligned - kept,
-        {token: sign for token, sign in rendered.added.items() if token not in kept},
-        rendered.removed - kept,
-        {token: mark for token, mark in rendered.reworded.items() if token not in kept},
-        {token: text for token, text in rendered.rewritten.items() if token not in kept},
+    for token in kept.gaps:
+        gaps[token] = plan.tree.between(token)
+    for token in kept.tokens:
+        if token < len(tokens):
+            tokens[token] = plan.tree.token_text(token)
+    return replace(
+        rendered,
+        gaps=gaps,
+        tokens=tokens,
+        aligned=rendered.aligned - kept.gaps,
+        added={token: sign for token, sign in rendered.added.items() if token not in kept.tokens},
+        removed=rendered.removed - kept.tokens,
+        reworded={t: mark for t, mark in rendered.reworded.items() if t not in kept.tokens},
+        rewritten={t: text for t, text in rendered.rewritten.items() if t not in kept.tokens},
     )
+
+
+def tab_columns(values: Mapping[str, Value]) -> int:
+    """Columns that a tab takes in indents, or 0 where they are made of spaces."""
+    return int(values["tab-width"]) if values["indent-with"] == "tabs" else 0
+
+
+class Margins:
+    """The white space that lines begin with."""
+
+    def __init__(self, fitted: Fitted, tab: int) -> None:
+        self.tab = tab
+        self._fitted = fitted
+        self._texts: dict[int, bytes] = {}
+
+    def text(self, token: int, column: int) -> bytes:
+        """What the line of a token begins with, or one below it, if that is at a column."""
+        if not self._fitted.margins:
+            text = self._texts.get(column)
+            if text is None:
+                text = self._texts[column] = _margin(column, self.tab)
+            return text
+        cuts = self._fitted.cuts
+        at = bisect_right(cuts, token) - 1
+        kept = self._fitted.margins.get(cuts[at]) if at >= 0 else None
+        if kept is None or column < kept.column:
+            return _margin(column, self.tab)
+        return kept.text + _margin(column - kept.column, self.tab)
+
+    def column(self, token: int) -> int:
+        """The column at which the line of a token begins."""
+        breaks = self._fitted.breaks
+        while token and token not in breaks:
+            token -= 1
+        return breaks.get(token, 0)
 
 
 def _keep_pages(plan: Plan, gaps: list[bytes]) -> None:
@@ -174,16 +225,12 @@ def _most_blank_lines(plan: Plan) -> dict[int, int]:
     return most
 
 
-def _column(plan: Plan, fitted: Fitted, token: int, gaps: list[bytes]) -> int:
-    """The column at which a token's line indents (its own, if it begins the line)."""
-    at = token
-    while at and at not in fitted.breaks:
-        at -= 1
-    return fitted.breaks.get(at, 0)
-
-
-def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value]) -> bytes:
+def _move_comment(
+    text: bytes, column: int, margin: Callable[[int], bytes], values: Mapping[str, Value]
+) -> bytes:
     """Set the further lines of a block comment to where the comment now stands.
+
+    column: at which its line begins. margin: what lines begin with, by their column.
 
     Where each begins with a star, the stars are set under the first; else the
     lines keep their places among themselves and the leftmost is set to stand
@@ -191,7 +238,7 @@ def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value
     """
     if len(_STARRED.findall(text)) == text.count(b"\n"):
         first, *rest = text.split(b"\n")
-        start = b"\n" + _margin(column + 1, tab)
+        start = b"\n" + margin(column + 1)
         return first.rstrip() + b"".join([start + line.strip() for line in rest])
     first, *rest = [line.rstrip() for line in text.split(b"\n")]
     width = int(values["tab-width"])
@@ -206,21 +253,20 @@ def _move_comment(text: bytes, column: int, tab: int, values: Mapping[str, Value
     for line in expanded:
         body = line.lstrip()
         depth = len(line) - len(body) - least
-        moved.append(_margin(column + 3 + depth, tab) + body if body else b"")
+        moved.append(margin(column + 3 + depth) + body if body else b"")
     if closes_alone:
-        moved[-1] = _margin(column + 1, tab) + last
+        moved[-1] = margin(column + 1) + last
     return b"\n".join([first, *moved])
 
 
-def _align_texts(
-    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], tab: int
-) -> bool:
+def _align_texts(plan: Plan, margins: Margins, tokens: list[bytes], kept: Kept) -> bool:
     """Move the further lines of texts along with them, in place; whether any was."""
     rows, row, leaf = plan.rows, plan.row, plan.tree.token_node
     is_any = False
     for token in plan.opaque:
-        if rows.inner_lines[row[leaf[token]]] and b"\n" in tokens[token]:
-            margin = _margin(_column(plan, fitted, token, gaps), tab)
+        is_moved = rows.inner_lines[row[leaf[token]]] and token not in kept.tokens
+        if is_moved and b"\n" in tokens[token]:
+            margin = margins.text(token, margins.column(token))
             text = _moved_text(tokens[token], margin)
             is_any |= text != tokens[token]
             tokens[token] = text

@@ -21,7 +21,7 @@ from stilo.order.shorten import Shortened
 from stilo.order.statements import Import
 from stilo.order.text import Text
 from stilo.sheet.properties import Value
-from stilo.source import Position, Source
+from stilo.source import LineRange, Position, Source
 
 #: How many further rounds there may be until a text is settled.
 ROUNDS = 3
@@ -63,7 +63,7 @@ class Ordered:
 def put_in_order(
     text: Text,
     values: Mapping[str, Value],
-    lines: tuple[int, int] | None,
+    lines: Sequence[LineRange] | None,
     project: Project | None,
     more: int = ROUNDS,
 ) -> Ordered | None:
@@ -112,7 +112,7 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
         raise unsafe(arrangement, source)
     check(before, after, arrangement)
     done = Ordered(new, arrangement, edits, after.runs)
-    lines = before.lines and new_lines(done, source, before.lines)
+    lines = new_lines(done, source, before.lines)
     # A comment that has come to stand elsewhere may be read otherwise there.
     is_unsettled = values["import.scattered"] != "keep"
     if values["import.unused"] != "keep":
@@ -164,14 +164,17 @@ def _spoken_of(
     return found
 
 
-def new_lines(ordered: Ordered, source: Source, lines: tuple[int, int]) -> tuple[int, int]:
+def new_lines(
+    ordered: Ordered, source: Source, lines: Sequence[LineRange] | None
+) -> list[LineRange] | None:
     """Where lines of the source are once it is in order."""
-    first, last = lines
-    if not 1 <= first <= last <= source.line_count:
-        return lines  # to be told of by whoever looks at them
+    return None if lines is None else [_new_range(ordered, source, some) for some in lines]
+
+
+def _new_range(ordered: Ordered, source: Source, lines: LineRange) -> LineRange:
     edits = ordered.arrangement.edits
-    start = moved(source.line_start(first), edits)
-    end = moved(source.line_start(last + 1) - 1, edits, True)
+    begin, behind = source.stretch(lines)
+    start, end = moved(begin, edits), moved(behind - 1, edits, True)
     new = ordered.text.source
     last_line = max(1, new.line_count)
     return min(new.position(start).line, last_line), min(new.position(end).line, last_line)

@@ -11,7 +11,7 @@ from stilo.order.order import Order
 from stilo.order.project import Project
 from stilo.order.statements import Import, read_runs
 from stilo.order.text import Text
-from stilo.source import Source
+from stilo.source import LineRange, Source
 from stilo.style.directives import MARK, read_directives
 from stilo.tree.flat import Tree
 
@@ -27,18 +27,22 @@ class Reading:
     order: Order
     runs: Sequence[Sequence[Import]]
     left: Sequence[range] = ()
-    lines: tuple[int, int] | None = None
+    lines: Sequence[LineRange] | None = None
     project: Project | None = None
 
     @cached_property
     def chosen(self) -> list[Sequence[Import]]:
         """The runs that reach into the lines, or all."""
         lines, source = self.lines, self.text.source
-        return [run for run in self.runs if lines is None or _reaches(run, source, lines)]
+        return [
+            run
+            for run in self.runs
+            if lines is None or any(_reaches(run, source, some) for some in lines)
+        ]
 
 
 def read(
-    text: Text, order: Order, lines: tuple[int, int] | None = None, project: Project | None = None
+    text: Text, order: Order, lines: Sequence[LineRange] | None = None, project: Project | None = None
 ) -> Reading | None:
     """Read the top of a text; None if it says that it is to be left. Raises DirectiveError."""
     said = read_directives(text.top, text.source, text.language, order.values)
@@ -62,7 +66,7 @@ def runs_of(
     return [run for run in found if run]
 
 
-def _reaches(run: Sequence[Import], source: Source, lines: tuple[int, int]) -> bool:
+def _reaches(run: Sequence[Import], source: Source, lines: LineRange) -> bool:
     first = source.position(run[0].start).line
     last = source.position(run[-1].end).line
     return first <= lines[1] and lines[0] <= last

@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 
 from stilo.errors import StiloError
+from stilo.verify.check import Checked
 
 
 class WriteFailed(StiloError):
@@ -15,6 +16,13 @@ class WriteFailed(StiloError):
     def __init__(self, path: str, reason: str) -> None:
         self.path, self.reason = path, reason
         super().__init__(f"{path}: cannot be written: {reason}; left as it was")
+
+
+def write_result(path: str | Path, data: Checked) -> None:
+    """Write the checked bytes of a result to its file; see `write_atomically`. Raises WriteFailed."""
+    if not isinstance(data, Checked):
+        raise TypeError("only checked results are written")
+    write_atomically(path, data)
 
 
 def write_atomically(path: str | Path, data: bytes) -> None:

@@ -11,6 +11,8 @@ same shape, tokens included.
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING, TypeVar
 
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.layout.plan import Plan
@@ -19,29 +21,34 @@ from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.grammar import Grammar, outline
 
-#: A language's own check of two texts: 0 if they mean the same to it, or (if the third is true) would,
+if TYPE_CHECKING:
+    from stilo.language import Language
+
+#: A language's own check of the bytes of two texts: 0 if they mean the same to it, or (if the third is true) would,
 #: but for the margins of the texts in them; else the line from which the second reads differently.
 #: Raises SyntaxError for the first.
 Check = Callable[[bytes, bytes, bool], int]
+Answer = TypeVar("Answer")
 
 
-def verify(
-    grammar: Grammar,
+def compare(
+    language: Language,
     source: Source,
     plan: Plan,
     rendered: Rendered,
+    data: bytes,
     text: bytes,
-    whole: frozenset[int],
-    check: Check | None = None,
 ) -> None:
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place.
 
-    What is compared: no character but white space (and edited separators) came, went or moved;
-    each comment has its lines; and the sheet's own pattern finds the very same tokens, or the
-    parse of the result has no error and its tree the same shape, node for node, every token with
-    its kind. (White space within other tokens is copied with them.) A language's own check takes
-    the place of these two. Raises SyntaxFault where that one cannot read the source.
+    data: all bytes of the result; text: the same as Stilo reads them. What is compared: no character
+    but white space (and edited separators) came, went or moved; each comment has its lines; and the
+    sheet's own pattern finds the very same tokens, or the parse of the result has no error and its tree
+    the same shape, node for node, every token with its kind. (White space within other tokens is copied
+    with them.) A language's own check takes the place of these two. Raises SyntaxFault where that one
+    cannot read the source.
     """
+    grammar, reads_alike, whole = language.grammar, language.check, language.whole
     tree = plan.tree
     is_edited = bool(rendered.added or rendered.removed or rendered.rewritten)
     is_edited |= grammar.is_edited
@@ -52,22 +59,22 @@ def verify(
         if is_known and is_same_text and grammar.tokens.findall(text) == rendered.tokens:
             return
     is_checked = False
-    if check is not None and is_same_text:
-        wrong = _checked(check, source, tree, text, rendered.realigned)
+    if reads_alike is not None and is_same_text:
+        before, after = (source.raw, data) if source.charset == "utf-8" else (tree.data, text)
+        wrong = reading(source, partial(reads_alike, before, after, rendered.realigned))
         if wrong:
             raise UnsafeResult(_fault_at(source, tree, _token_at(rendered, wrong)))
         if not rendered.reworded:
             return
         is_checked = True
-    data = text if text.endswith(b"\n") else text + b"\n"
-    parsed = grammar.parse(data)
-    may_be_same = is_same_text and not is_known and (is_checked or check is None)
+    parsed = grammar.parse(text)
+    may_be_same = is_same_text and not is_known and (is_checked or reads_alike is None)
     if may_be_same and not parsed.root_node.has_error:
         if rendered.reworded:
-            again = grammar.tree(parsed, data, whole)
+            again = grammar.tree(parsed, text, whole)
             is_same = _same_beside_prose(grammar, plan, rendered, again, is_checked)
         elif grammar.is_edited:
-            again = grammar.tree(parsed, data, whole)
+            again = grammar.tree(parsed, text, whole)
             gone = {tree.token_node[t] for t in rendered.removed if t not in plan.own_signs}
             wanted = [kind for node, kind in enumerate(tree.kind) if node not in gone]
             is_same = (
@@ -85,13 +92,14 @@ def verify(
             )
         if is_same:
             return
-    again = grammar.tree(parsed, data, whole)
+    again = grammar.tree(parsed, text, whole)
     raise UnsafeResult(_difference(source, tree, again, rendered))
 
 
-def _checked(check: Check, source: Source, tree: Tree, text: bytes, is_realigned: bool) -> int:
+def reading(source: Source, answer: Callable[[], Answer]) -> Answer:
+    """What a language's own reader answers. Raises SyntaxFault where it cannot read the source."""
     try:
-        return check(tree.data, text, is_realigned)
+        return answer()
     except SyntaxError as error:
         message = f"syntax error: {error.msg}; the file is left as it was"
         place = (source.name, error.lineno or 1, max(1, error.offset or 1))

@@ -1,0 +1,134 @@
+"""What stays as it is while the rest is laid out, and the margins that the rest takes from it.
+
+A block of which a line stays keeps its own column, so that the lines laid out stand beside those that
+stay. A block that is laid out as a whole stands in by the style, from the line that opens it.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Mapping, Sequence, Set
+from dataclasses import dataclass
+
+from stilo.layout.fit import Fitted
+from stilo.layout.gaps import CLOSE
+from stilo.layout.groups import Group
+from stilo.layout.plan import Block, Margin, Plan
+from stilo.tree.flat import Tree
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What stays as it is: gaps, by the token after each, and tokens."""
+
+    gaps: Set[int] = frozenset()
+    tokens: Set[int] = frozenset()
+
+    def __bool__(self) -> bool:
+        return bool(self.gaps or self.tokens)
+
+
+NOTHING_KEPT = Kept()
+
+
+def find_kept(
+    plan: Plan, fitted: Fitted, left: Sequence[range], stretches: Sequence[tuple[int, int]] | None
+) -> tuple[Kept, list[int] | None]:
+    """What stays of a text, and the gaps that are laid out (None: all).
+
+    left: runs of gaps that stay, with the tokens between them. stretches: where
+    what is to be laid out starts and ends; statements that reach into it are laid out whole. None: all.
+    """
+    gaps: set[int] = set()
+    tokens: set[int] = set()
+    for run in left:
+        gaps.update(run)
+        tokens.update(range(run.start - 1, run.stop))
+    if stretches is None:
+        return Kept(gaps, tokens), None
+    touched = _gaps_in(plan, fitted, stretches)
+    others = set(range(len(plan.tree.token_node) + 1)).difference(touched)
+    return Kept(gaps | others, tokens | others), touched
+
+
+def _gaps_in(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]]) -> list[int]:
+    """The gaps of all statements that reach into some stretches; whole lines of statements."""
+    tree = plan.tree
+    count = len(tree.token_node)
+    bounds = [0, *_statement_starts(plan, fitted), count]
+    touched: set[int] = set()
+    for start, end in stretches:
+        low = bisect_left(tree.token_end, start + 1)
+        high = bisect_left(tree.token_start, end)
+        if low < high:
+            begin = bounds[bisect_right(bounds, low) - 1]
+            behind = bounds[bisect_left(bounds, high)]
+            touched.update(range(begin, behind + 1 if behind == count else behind))
+    return sorted(touched)
+
+
+def _statement_starts(plan: Plan, fitted: Fitted) -> list[int]:
+    """The tokens that begin a statement, a clause or an entry, and a line of the source with it."""
+    tree = plan.tree
+    starts = {
+        token
+        for group in plan.groups
+        if group.fixed and not group.own and group.wrap == "stack-always"
+        for token, part in zip(group.gaps, group.parts)
+        if part != CLOSE or group.style["close"].value != "cling"
+    }
+    starts.update(t for t, (_, by_comment) in plan.lines.items() if not by_comment)
+    starts.intersection_update(fitted.cuts)
+    for opening, closing in tree.soft.items():
+        starts.difference_update(range(opening + 1, closing + 1))
+    return sorted(token for token in starts if b"\n" in tree.between(token))
+
+
+def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]:
+    """The margins of blocks that keep their own, since some line in them stays.
+
+    gaps: those that stay. tab: columns that a tab takes.
+    """
+    tree = plan.tree
+    count = len(tree.token_node)
+    staying = sorted(t for t in gaps if t < count and _begins_line(tree, t))
+    lines: dict[Block, list[int]] = {}
+    for group in plan.groups:
+        low = group.gaps[0] if group.gaps and group.node else 0
+        high = group.gaps[-1] if group.parts and group.parts[-1] == CLOSE else group.end
+        if group.fixed and _any_between(staying, low, high):
+            block = (group.node, group.hanging)
+            lines.setdefault(block, []).extend(_lines(tree, group))
+    for (node, hanging), found in list(lines.items()):
+        # A block that hangs, and the sequence of its statements, have one margin.
+        if not hanging and (node, True) in lines:
+            both = [*lines[node, True], *found]
+            lines[node, True] = lines[node, False] = both
+    comments = set(plan.comments)
+    margins = {}
+    for block, found in lines.items():
+        code = [token for token in found if token not in comments] or found
+        token = next((token for token in code if token in gaps), code[0] if code else -1)
+        if token >= 0:
+            margin = tree.between(token).rpartition(b"\n")[2]
+            margins[block] = Margin(len(margin.expandtabs(tab)), margin)
+    return margins
+
+
+def _lines(tree: Tree, group: Group) -> Iterator[int]:
+    """The tokens that begin an item of a group and a line of the source."""
+    if group.node == 0 and not group.hanging:
+        yield 0  # the first item of a file begins no gap
+    for token, part in zip(group.gaps, group.parts):
+        if part != CLOSE and _begins_line(tree, token):
+            yield token
+
+
+def _begins_line(tree: Tree, token: int) -> bool:
+    return not token or b"\n" in tree.between(token)
+
+
+def _any_between(tokens: Sequence[int], low: int, high: int) -> bool:
+    """Whether some of these tokens, in order, lies from `low` up to `high`."""
+    at = bisect_left(tokens, low)
+    return at < len(tokens) and tokens[at] < high

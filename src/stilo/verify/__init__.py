@@ -1,0 +1,1 @@
+"""The one check of every result, on the very bytes that are handed out."""
