@@ -77,6 +77,7 @@ class Language:
                 _tokens(facts.get("tokens")),
                 {name: words for name, words in facts.items() if name.startswith("own-")},
                 _joins(facts.get("joins")),
+                _free_lines(facts.get("free-lines"), facts.get("pairs", ())),
             )
             #: What in the cells of notebooks is none of this language: lines, and whole cells.
             self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()))
@@ -315,6 +316,15 @@ def _foreign_lines(patterns: Sequence[str]) -> re.Pattern[str]:
 
 def _joins(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], Sequence[str]] | None:
     return None if words is None else (re.compile(words[0].encode()), words[1:])
+
+
+def _free_lines(
+    words: Sequence[str] | None, pairs: Sequence[str]
+) -> tuple[re.Pattern[bytes], Mapping[str, str]] | None:
+    if words is None:
+        return None
+    pattern = re.compile("|".join(words).encode(), re.DOTALL)
+    return pattern, dict(zip(pairs[::2], pairs[1::2]))
 
 
 def _tokens(words: Sequence[str] | None) -> re.Pattern[bytes] | None:

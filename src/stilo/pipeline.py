@@ -26,7 +26,7 @@ from stilo.order.asked import ORDER_ALONE, is_wanted
 from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
-from stilo.result import Result, edits_of, line_end
+from stilo.result import Result, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, LineRange, Source
 from stilo.style.directives import MARK, Directives, directive_words, read_directives
@@ -326,6 +326,7 @@ def _handed_out(
     if layout.touched is None:
         data = _finish(source, written, eol, str(values["charset"]))
     else:
+        eol = b"\r\n" if source.has_crlf else b"\n"
         edits = edits_of(source, layout.plan, layout.rendered, eol, layout.touched)
         data = apply_edits(source.raw, edits)
     return check(language, read, source, layout.plan, layout.rendered, data)
@@ -342,8 +343,7 @@ def _is_left(source: Source, language: Language) -> bool:
 def _finish(source: Source, text: bytes, eol: bytes, charset: str) -> bytes:
     if source.raw in (b"", OTHER_CHARSETS.get(source.charset, BOM)):
         return source.raw
-    if eol != b"\n":
-        text = text.replace(b"\n", eol)
+    text = with_line_ends(text, eol)
     if source.charset != "utf-8":
         mark = OTHER_CHARSETS[source.charset] if source.has_bom else b""
         return mark + source.encode(text)

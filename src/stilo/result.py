@@ -71,7 +71,10 @@ class Result:
     @cached_property
     def edits(self) -> tuple[Edit, ...]:
         """The least edits that lead from the original bytes to `data`, in order, apart."""
-        edits = edits_of(self._laid, self._plan, self._rendered, self._eol, self._touched)
+        eol = self._eol
+        if self._touched is not None:  # as the lines around end
+            eol = b"\r\n" if self._laid.has_crlf else b"\n"
+        edits = edits_of(self._laid, self._plan, self._rendered, eol, self._touched)
         if self._ordered is not None:
             edits = composed(self.source.raw, self._ordered.edits, edits)
         had, has = self.source.raw.startswith(BOM), self.data.startswith(BOM)
@@ -93,9 +96,26 @@ class Result:
                 self._laid, self._plan, self._fitted, self._rendered, self._touched
             )
         ]
+        if self._touched is None:
+            found += self._of_bytes()
         if self._ordered is None:
             return tuple(found)
         return tuple(sorted([*self._of_order(), *self._placed(found)], key=lambda f: f.position))
+
+    def _of_bytes(self) -> Iterator[Finding]:
+        """What is to change of line ends and of the byte-order mark."""
+        source, wanted = self.source, self._eol
+        had, has = source.raw.startswith(BOM), self.data.startswith(BOM)
+        if had != has:
+            what = "no byte-order mark is wanted" if had else "a byte-order mark is wanted"
+            yield Finding(Position(1, 1), what, self._reason("charset"))
+        other = b"\n" if wanted == b"\r\n" else b"\r\n"
+        lines = [number for number, end in enumerate(source.line_ends, 1) if end == other]
+        if lines:
+            names = {b"\n": "LF", b"\r\n": "CRLF"}
+            more = f" (and {len(lines) - 1} more)" if len(lines) > 1 else ""
+            message = f"the line ends in {names[other]}{more}, {names[wanted]} wanted"
+            yield Finding(Position(lines[0], 1), message, self._reason("line-ends"))
 
     def _of_order(self) -> Iterator[Finding]:
         """What is to change of the imports."""
@@ -194,6 +214,14 @@ def line_end(source: Source, values: Mapping[str, Value]) -> bytes:
     return b"\r\n" if wanted == "crlf" or (wanted == "keep" and source.has_crlf) else b"\n"
 
 
+def with_line_ends(text: bytes, eol: bytes) -> bytes:
+    """A text with `eol` in place of each line feed.
+
+    A carriage return before a line feed would be read as part of the line end: there it stays two.
+    """
+    return text.replace(b"\r\n", b"\r\r\n") if eol == b"\n" else text.replace(b"\n", eol)
+
+
 def edits_of(
     source: Source,
     planned: Plan,
@@ -207,17 +235,17 @@ def edits_of(
     chosen = range(len(rendered.gaps)) if touched is None else touched
 
     def offer(start: int, end: int, text: bytes) -> None:
+        if touched is not None and source.data[start:end] == text:
+            return  # its line ends are the file's concern
         before, after = source.original(start), source.original(end)
-        if eol != b"\n":
-            text = text.replace(b"\n", eol)
-        text = source.encode(text)
+        text = source.encode(with_line_ends(text, eol))
         if source.raw[before:after] != text:
             edits.append(Edit(before, after, text))
 
     ends = [0, *tree.token_end]
     starts = [*tree.token_start, len(source.data)]
     wanted = rendered.gaps
-    same_ends = source.has_crlf == (eol != b"\n")
+    same_ends = source.has_crlf == (eol != b"\n") and not source.has_mixed_ends
     for token in chosen:
         start, end = ends[token], starts[token]
         is_final = token == len(rendered.tokens)

@@ -115,6 +115,17 @@ class Source:
         long = {m.start() + 3 for m in re.finditer(rb"[\xf0-\xf7]", self.data)}
         return [offset for offset in found if offset not in long]
 
+    @cached_property
+    def line_ends(self) -> list[bytes]:
+        """The end of each line as it was read: `\\n` or `\\r\\n`."""
+        text = self.raw if self.charset == "utf-8" else self.raw.decode(self.charset).encode()
+        return re.findall(rb"\r?\n", text)
+
+    @cached_property
+    def has_mixed_ends(self) -> bool:
+        """Whether some lines end in CRLF, and others do not."""
+        return self.has_crlf and len(set(self.line_ends)) > 1
+
     @property
     def line_count(self) -> int:
         """Lines in the text; an empty text has none."""

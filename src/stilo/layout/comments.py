@@ -66,7 +66,7 @@ def _takes_break(
         and sign not in events
         and plan.gap(sign).part == MID
         and b"\n" not in tree.between(start)
-        and (is_line_comment(plan, stop - 1) or b"\n" in tree.between(stop))
+        and (_ends_line(plan, stop - 1) or b"\n" in tree.between(stop))
     )
 
 
@@ -153,12 +153,12 @@ def _comment_run(
         newline_before[0] = True
     if stop == total:
         newline_before[-1] = True
-    line_comment = [is_line_comment(plan, t) for t in range(start, stop)]
+    ends_line = [_ends_line(plan, t) for t in range(start, stop)]
     on_line = newline_before.index(True) if True in newline_before else len(newline_before)
     trailing = min(on_line, stop - start)
-    if trailing and not (line_comment[trailing - 1] or newline_before[trailing]):
+    if trailing and not (ends_line[trailing - 1] or newline_before[trailing]):
         trailing = 0  # code follows on the line
-    is_all = start + trailing == stop and not any(line_comment)
+    is_all = start + trailing == stop and not any(ends_line)
     if trailing and is_all and part == CLOSE and not _is_firm(plan, stop):
         # They would end a line or not as the list is opened or not, so they must count as code.
         newline_before[trailing] = False
@@ -170,7 +170,7 @@ def _comment_run(
         if token == total or token == 0:
             continue
         index = token - start
-        after_line = index > 0 and (line_comment[index - 1] or newline_before[index])
+        after_line = index > 0 and (ends_line[index - 1] or newline_before[index])
         own_line = index < stop - start and newline_before[index]
         must = after_line or own_line
         if token < main:
@@ -209,6 +209,11 @@ def _stands_at_base(plan: Plan, token: int) -> bool:
     """Whether what begins at a token is set under the begin of its construct on a new line."""
     style = plan.rows.style[plan.gap_row[token]]
     return style["indent"].value == "none" or style["brace"].value != "auto"
+
+
+def _ends_line(plan: Plan, token: int) -> bool:
+    """Whether no code may stand after a comment on its line: it is a line comment, or has several lines."""
+    return is_line_comment(plan, token) or b"\n" in plan.tree.texts[token]
 
 
 def is_line_comment(plan: Plan, token: int) -> bool:

@@ -110,7 +110,7 @@ class Catalogue:
             return None
         language = self._language
         parsed = language.grammar.parse(source.data)
-        if parsed.root_node.has_error:
+        if parsed.has_error:
             return None
         tree = language.grammar.read(parsed, source.data, language.whole, language.wants_fields)
         offered = exported(tree, language.marks(tree, "exports"))

@@ -5,24 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
-
 from stilo.edits import Edit, apply_edits
 from stilo.language import Language
 from stilo.source import Source
 from stilo.tree.flat import Tree
+from stilo.tree.grammar import Parsed
 from stilo.tree.splice import spliced
-
-if TYPE_CHECKING:
-    import tree_sitter
-
 
 @dataclass(frozen=True)
 class Text:
     """A source with the grammar's tree of it and, once it is asked for, the flat one."""
 
     source: Source
-    parsed: tree_sitter.Tree
+    parsed: Parsed
     language: Language
 
     @cached_property
@@ -78,7 +73,7 @@ class Text:
         Each replaces whole children of the root.
         """
         if "tree" in other.__dict__ and not self.language.wants_fields:
-            size = self.parsed.root_node.descendant_count
+            size = self.parsed.size
             tree = spliced(other.tree, self.top, edits, size)
             if tree is not None:
                 self.__dict__["tree"] = tree

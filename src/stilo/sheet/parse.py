@@ -129,6 +129,8 @@ FACTS = {
     "pairs": "opening and closing delimiters, in turn",
     "joins": "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "
     "that are nothing else",
+    "free-lines": "a pattern of comments and texts; within the delimiters of `pairs` that stand in none of "
+    "these, line ends and indents have no meaning",
     "own-brackets": "the brackets that a value may get to run over lines, and the kind with them",
     "own-behind": "kind and token, in turn, behind which a value may get them",
     "own-after": "kind and token, in turn, behind which all else may get them",

@@ -10,6 +10,7 @@ from __future__ import annotations
 import importlib
 import re
 from collections.abc import Iterable, Mapping, Sequence, Set
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -20,12 +21,39 @@ from stilo.errors import Fault, StiloError, SyntaxFault
 from stilo.source import Source
 from stilo.tree.brackets import OWN, OwnBrackets, with_brackets
 from stilo.tree.flat import BLANKS, Tree
+from stilo.tree.padding import Padding, padded
 
 PACKAGE_PREFIX = "tree_sitter_"
 
 
 class GrammarMissing(StiloError):
     """The grammar package that a sheet names is not installed or not one."""
+
+
+@dataclass(frozen=True)
+class Parsed:
+    """A text as the grammar reads it: its own tree, errors and all.
+
+    padding: the blanks that the parser saw and the text has not.
+    """
+
+    tree: tree_sitter.Tree
+    padding: Padding | None = None
+
+    @property
+    def root(self) -> tree_sitter.Node:
+        """The topmost node."""
+        return self.tree.root_node
+
+    @property
+    def has_error(self) -> bool:
+        """Whether something could not be read."""
+        return self.tree.root_node.has_error
+
+    @property
+    def size(self) -> int:
+        """The number of the grammar's own nodes."""
+        return self.tree.root_node.descendant_count
 
 
 class Grammar:
@@ -38,7 +66,9 @@ class Grammar:
     tokens: a pattern that finds each token and comment of a text; only for a language in which
     white space does no more than keep tokens apart, so that its tokens are all there is to a text.
     own: where values may get brackets of their own, by name. joins: a pattern of text
-    that joins two lines, and is dropped, and the kinds of leaves that hold nothing else.
+    that joins two lines, and is dropped, and the kinds of leaves that hold nothing else. free_lines: a
+    pattern of texts and comments, and the brackets that, but for those in these, free lines from the
+    meaning of their ends and indents.
     Thread-safe: a parser is made for each parse.
     """
 
@@ -50,6 +80,7 @@ class Grammar:
         tokens: re.Pattern[bytes] | None = None,
         own: Mapping[str, Sequence[str]] | None = None,
         joins: tuple[re.Pattern[bytes], Sequence[str]] | None = None,
+        free_lines: tuple[re.Pattern[bytes], Mapping[str, str]] | None = None,
     ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
@@ -64,6 +95,7 @@ class Grammar:
         self.package = package
         self.tokens = tokens
         self._read_as = read_as
+        self._free_lines = free_lines
         self._language = tree_sitter.Language(pointer)
         self.own = self._own_brackets(own) if own else None
         #: The kinds that are comments; the sheet knows, once it is read.
@@ -194,8 +226,19 @@ class Grammar:
             for number in numbers
         )
 
-    def parse(self, data: bytes, old: tree_sitter.Tree | None = None) -> tree_sitter.Tree:
-        """The grammar's own tree of the text, errors and all. old: one that knows what was edited."""
+    def parse(self, data: bytes) -> Parsed:
+        """The grammar's reading of a text."""
+        parsed = Parsed(self._parse(data))
+        if self._free_lines is not None and parsed.has_error:
+            spread = padded(data, *self._free_lines)
+            if spread is not None:
+                again = Parsed(self._parse(spread[0]), spread[1])
+                if not again.has_error:
+                    return again
+        return parsed
+
+    def _parse(self, data: bytes, old: tree_sitter.Tree | None = None) -> tree_sitter.Tree:
+        """The parser's tree of a text. old: one that knows what was edited."""
         if self._read_as is not None:
             pattern, stand_in = self._read_as
             data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
@@ -204,36 +247,36 @@ class Grammar:
 
     def reads(self, data: bytes) -> bool:
         """Whether a text parses without an error."""
-        return not self.parse(data).root_node.has_error
+        return not self.parse(data).has_error
 
     def leading(self, data: bytes, comments: frozenset[int]) -> list[str]:
         """The comments before all code of a text, which need not parse."""
         found = []
-        for node in self.parse(data).root_node.children:
+        for node in self._parse(data).root_node.children:
             if node.kind_id not in comments:
                 break
             found.append(data[node.start_byte:node.end_byte].decode())
         return found
 
-    def parse_source(self, source: Source, pairs: dict[str, str]) -> tree_sitter.Tree:
-        """The grammar's own tree of a source.
+    def parse_source(self, source: Source, pairs: dict[str, str]) -> Parsed:
+        """The grammar's reading of a source.
 
         pairs: opening → closing delimiter, to say what a fault left open.
         Raises SyntaxFault with the place of the first error.
         """
         parsed = self.parse(source.data)
-        if parsed.root_node.has_error:
-            raise SyntaxFault(locate_fault(parsed.root_node, source, pairs))
+        if parsed.has_error:
+            raise SyntaxFault(locate_fault(parsed.root, source, pairs))
         return parsed
 
     def parse_again(
-        self, parsed: tree_sitter.Tree, old: bytes, new: bytes, edits: Sequence[Edit]
-    ) -> tree_sitter.Tree | None:
-        """The tree of a text after edits, of which only these are parsed; None if it has an error."""
-        parsed = parsed.copy()  # the one that was given stays as it is
+        self, parsed: Parsed, old: bytes, new: bytes, edits: Sequence[Edit]
+    ) -> Parsed | None:
+        """The reading of a text after edits, of which only these are parsed; None if it has an error."""
+        tree = parsed.tree.copy()  # the one that was given stays as it is
         for edit in reversed(edits):  # so that the places of those before still hold
             end = edit.start + len(edit.text)
-            parsed.edit(
+            tree.edit(
                 edit.start,
                 edit.end,
                 end,
@@ -241,11 +284,11 @@ class Grammar:
                 _point(old, edit.end),
                 _point(old[:edit.start] + edit.text, end),
             )
-        again = self.parse(new, parsed)
-        return None if again.root_node.has_error else again
+        again = self.parse(new) if parsed.padding else Parsed(self._parse(new, tree))
+        return None if again.has_error else again
 
     def read(
-        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], wants_fields: bool
+        self, parsed: Parsed, data: bytes, whole: frozenset[int], wants_fields: bool
     ) -> Tree:
         """The flat tree of a parsed text, without brackets of its own where there are none.
 
@@ -256,21 +299,32 @@ class Grammar:
         """
         tree = self._flat(parsed, data, whole)
         if wants_fields:
-            tree.field.update(read_fields(parsed, tree, whole | self.plain))
+            tree.field.update(read_fields(parsed.tree, tree, whole | self.plain))
         return tree
 
     def read_top(
-        self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int], kinds: frozenset[int]
+        self, parsed: Parsed, data: bytes, whole: frozenset[int], kinds: frozenset[int]
     ) -> Tree:
         """The flat tree of the root's children, of which only some kinds are looked into."""
-        return flatten(parsed, whole | self.plain, data, self._joining, kinds, self.wants_shape)
+        return self._columns(parsed, data, whole, kinds)
+
+    def _columns(
+        self,
+        parsed: Parsed,
+        data: bytes,
+        whole: frozenset[int],
+        only: frozenset[int] | None = None,
+    ) -> Tree:
+        kinds = whole | self.plain
+        tree = flatten(parsed.tree, kinds, data, self._joining, only, self.wants_shape)
+        return tree if parsed.padding is None else parsed.padding.taken_out(tree, data)
 
     @property
     def is_edited(self) -> bool:
         """Whether tokens may come and go by the places they stand in."""
         return self.own is not None or self.joins is not None
 
-    def tree(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
+    def tree(self, parsed: Parsed, data: bytes, whole: frozenset[int]) -> Tree:
         """The flat tree of a parsed text; of one with errors it is what can be had."""
         return self.bracketed(self._flat(parsed, data, whole))
 
@@ -283,9 +337,8 @@ class Grammar:
             return tree
         return with_brackets(tree, self.own, self.comments, room, keeps)
 
-    def _flat(self, parsed: tree_sitter.Tree, data: bytes, whole: frozenset[int]) -> Tree:
-        kinds = whole | self.plain
-        tree = flatten(parsed, kinds, data, self._joining, wants_shape=self.wants_shape)
+    def _flat(self, parsed: Parsed, data: bytes, whole: frozenset[int]) -> Tree:
+        tree = self._columns(parsed, data, whole)
         if _has_strays(tree, self.joins):
             _keep_strays(tree, self.joins)
         return tree

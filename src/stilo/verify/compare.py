@@ -69,7 +69,7 @@ def compare(
         is_checked = True
     parsed = grammar.parse(text)
     may_be_same = is_same_text and not is_known and (is_checked or reads_alike is None)
-    if may_be_same and not parsed.root_node.has_error:
+    if may_be_same and not parsed.has_error:
         if rendered.reworded:
             again = grammar.tree(parsed, text, whole)
             is_same = _same_beside_prose(grammar, plan, rendered, again, is_checked)
@@ -81,14 +81,14 @@ def compare(
                 _without_tails(again.kind, grammar, plan) == _without_tails(wanted, grammar, plan)
             )
         elif is_edited:
-            shape = outline(parsed, tree.inner)
+            shape = outline(parsed.tree, tree.inner)
             is_same = (
                 _without_tails(shape, grammar, plan) == _without_tails(tree.shape, grammar, plan)
             )
         else:
             is_same = (
-                parsed.root_node.descendant_count == tree.size
-                and outline(parsed, tree.inner) == tree.shape
+                parsed.size == tree.size
+                and outline(parsed.tree, tree.inner) == tree.shape
             )
         if is_same:
             return
