@@ -1,0 +1,138 @@
+"""Whether two texts are the same program, told without Stilo: for the commands that count over many."""
+
+from __future__ import annotations
+
+import ast
+import io
+import json
+import re
+import tokenize
+import tomllib
+import warnings
+
+import tree_sitter
+import tree_sitter_java
+
+warnings.simplefilter("ignore")
+
+_JAVA = tree_sitter.Parser(tree_sitter.Language(tree_sitter_java.language()))
+#: The tokens of Java, comments among them. Of `>>` each sign is one, since types end so.
+_JAVA_TOKENS = re.compile(
+    r'"""(?:\\.|[^\\])*?"""|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\'|//[^\n]*|/\*.*?\*/'
+    r"|[\w$.]*[0-9][eEpP][+-]\w+|[\w$]+|->|::|\.\.\.|\+\+|--|&&|\|\||[-+*/%&|^=!<]=|<<=?|>|[^\s]",
+    re.DOTALL,
+)
+_ESCAPE = re.compile(r"(?<!\\)((?:\\\\)*)\\u+([0-9a-fA-F]{4})")
+
+
+def is_valid(language: str, data: bytes) -> bool:
+    """Whether the language's own reader takes a text (Java: the grammar alone)."""
+    try:
+        if language == "python":
+            ast.parse(data)
+            return True
+        if language == "json":
+            json.loads(data.decode("utf-8-sig"))
+            return True
+        if language == "toml":
+            tomllib.loads(data.decode())
+            return True
+    except (SyntaxError, ValueError, RecursionError, MemoryError):
+        return False
+    return not _JAVA.parse(_plain(data).encode()).root_node.has_error
+
+
+def difference(language: str, before: bytes, after: bytes, is_prose_wrapped: bool = False) -> str:
+    """What differs between two programs, or nothing. is_prose_wrapped: comments may have other lines."""
+    return {"python": _python, "json": _json, "toml": _toml, "java": _java}[language](
+        before, after, is_prose_wrapped
+    )
+
+
+def _python(before: bytes, after: bytes, wrapped: bool) -> str:
+    try:
+        trees = [_python_tree(data) for data in (before, after)]
+    except (SyntaxError, ValueError) as error:
+        return f"no longer Python: {error}"
+    if trees[0] != trees[1]:
+        return "another syntax tree"
+    said = [_python_comments(data, wrapped) for data in (before, after)]
+    return "" if said[0] == said[1] else "other comments"
+
+
+def _python_tree(data: bytes) -> str:
+    tree = ast.parse(data)
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Delete) and len(node.targets) == 1:
+            node.targets = getattr(node.targets[0], "elts", node.targets)
+        if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef, ast.AsyncFunctionDef)):
+            doc = ast.get_docstring(node, clean=True)
+            if doc is not None:
+                node.body[0] = ast.Expr(ast.Constant(doc))
+        if isinstance(node, ast.Constant) and getattr(node, "kind", None) is not None:
+            node.kind = None
+    return ast.dump(tree)
+
+
+def _python_comments(data: bytes, wrapped: bool) -> list[str]:
+    found = [
+        token.string.rstrip()
+        for token in tokenize.tokenize(io.BytesIO(data).readline)
+        if token.type == tokenize.COMMENT
+    ]
+    return [re.sub(r"[\s#]+", "", "".join(found))] if wrapped else found
+
+
+def _json(before: bytes, after: bytes, wrapped: bool) -> str:
+    def value(data: bytes) -> object:
+        return json.loads(
+            data.decode("utf-8-sig"), object_pairs_hook=tuple, parse_int=str, parse_float=str
+        )
+
+    try:
+        return "" if value(before) == value(after) else "other values"
+    except (ValueError, RecursionError) as error:
+        return f"no longer JSON: {error}"
+
+
+def _toml(before: bytes, after: bytes, wrapped: bool) -> str:
+    try:
+        values = [repr(tomllib.loads(data.decode())) for data in (before, after)]
+    except ValueError as error:
+        return f"no longer TOML: {error}"
+    if values[0] != values[1]:
+        return "other values"
+    if wrapped:
+        return ""
+    signs = [re.sub(rb"[\s,]+", b"", data) for data in (before, after)]
+    return "" if signs[0] == signs[1] else "other characters"
+
+
+def _plain(data: bytes) -> str:
+    """Java source with the characters that it writes by their numbers in their place."""
+    text = data.decode("utf-8-sig").replace("\r\n", "\n")
+    return _ESCAPE.sub(lambda found: found[1] + chr(int(found[2], 16)), text)
+
+
+def _java(before: bytes, after: bytes, wrapped: bool) -> str:
+    tokens = [_java_tokens(data, wrapped) for data in (before, after)]
+    for number, (one, other) in enumerate(zip(*tokens)):
+        if one != other:
+            return f"token {number}: {one!r} became {other!r}"
+    return "" if len(tokens[0]) == len(tokens[1]) else "tokens came or went"
+
+
+def _java_tokens(data: bytes, wrapped: bool) -> list[str]:
+    found: list[str] = []
+    said = []
+    for token in _JAVA_TOKENS.findall(_plain(data)):
+        if token[:2] in ("//", "/*"):
+            token = "\n".join(line.strip() for line in token.split("\n"))
+            said.append(token)
+            if wrapped:
+                continue
+        last = next((n for n in range(len(found) - 1, -1, -1) if found[n][:2] not in ("//", "/*")), -1)
+        if token in ("}", ")") and last >= 0 and found[last] == ",":
+            del found[last]  # a separator behind a last item
+        found.append(token)
+    return [*found, re.sub(r"[\s/*]+", "", "".join(said))] if wrapped else found
