@@ -50,8 +50,8 @@ PIECES = {
     "toml": {"": ("table", "pair", "table_array_element")},
 }
 COMMENTS = {
-    "python": ["# tide\n", "#tide\n", "#: berth 4 is for lorries and coaches alone, and for no one else\n", "# stilo: leave\n", "#\n"],
-    "java": ["// tide\n", "/* tide */", "/* low\n * tide */", "/* low\n   tide\n*/", "/** Berth. */", "//\n", "// stilo: leave\n"],
+    "python": ["# tide\n", "#tide\n", "#: berth 4 is for lorries and coaches alone, and for no one else\n", "# stilo: leave\n", "#\n", "# type: ignore\n", "# noqa\n"],
+    "java": ["// tide\n", "/* tide */", "/* low\n * tide */", "/* low\n   tide\n*/", "/** Berth. */", "//\n", "// stilo: leave\n", "// NOLINT\n"],
     "json": [],
     "toml": ["# tide\n", "#\n", "#berth\n"],
 }

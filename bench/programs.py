@@ -22,6 +22,8 @@ _JAVA_TOKENS = re.compile(
     r"|[\w$.]*[0-9][eEpP][+-]\w+|[\w$]+|->|::|\.\.\.|\+\+|--|&&|\|\||[-+*/%&|^=!<]=|<<=?|>|[^\s]",
     re.DOTALL,
 )
+#: Comments that act on their line.
+BOUND = re.compile(rb"#[ \t]*(type: ignore|noqa)|//[ \t]*NOLINT")
 _ESCAPE = re.compile(r"(?<!\\)((?:\\\\)*)\\u+([0-9a-fA-F]{4})")
 
 
@@ -56,8 +58,32 @@ def _python(before: bytes, after: bytes, wrapped: bool) -> str:
         return f"no longer Python: {error}"
     if trees[0] != trees[1]:
         return "another syntax tree"
-    said = [_python_comments(data, wrapped) for data in (before, after)]
-    return "" if said[0] == said[1] else "other comments"
+    try:
+        said = [_python_comments(data, wrapped) for data in (before, after)]
+    except (SyntaxError, tokenize.TokenError):  # Python's two tokenizers do not agree on all texts
+        return ""
+    if said[0] != said[1]:
+        return "other comments"
+    if not wrapped and BOUND.search(before):
+        lines = [_python_bound(data) for data in (before, after)]
+        if lines[0] != lines[1]:
+            return "a comment acts on other code"
+    return ""
+
+
+def _python_bound(data: bytes) -> list[tuple[str, ...]]:
+    """The code on the line of each comment that acts on its line; brackets and commas may come and go."""
+    by_line: dict[int, list[str]] = {}
+    bound = []
+    passed = (tokenize.NEWLINE, tokenize.NL, tokenize.INDENT, tokenize.DEDENT, tokenize.ENCODING)
+    for token in tokenize.tokenize(io.BytesIO(data).readline):
+        if token.type == tokenize.COMMENT:
+            if BOUND.search(token.string.encode()):
+                bound.append(token.start[0])
+        elif token.type not in passed and token.string not in ("(", ")", ",", ";"):
+            for line in {token.start[0], token.end[0]}:
+                by_line.setdefault(line, []).append(token.string)
+    return [tuple(by_line.get(line, ())) for line in bound if line in by_line]
 
 
 def _python_tree(data: bytes) -> str:

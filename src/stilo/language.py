@@ -96,6 +96,7 @@ class Language:
         self._passes_on = tuple(facts.get("passes-on", ()))
         #: Whether a module is found by its whole path, not by the first word of it.
         self.finds_whole = facts.get("modules") == ["whole"]
+        self._bound = tuple(facts.get("bound", ()))
         #: Whether the lines of a block must all begin at one column.
         self.margins_matter = facts.get("margins") == ["matter"]
         pairs = facts.get("pairs", [])
@@ -252,6 +253,12 @@ class Language:
     def suffixes(self) -> tuple[str, ...]:
         """The endings of the names of files in this language."""
         return tuple(glob[1:] for glob in self.files if glob.startswith("*."))
+
+    def bound(self, values: Mapping[str, Value]) -> re.Pattern[bytes] | None:
+        """What finds a comment that acts on a line, as the sheet and the style have it."""
+        words = [word.strip() for word in str(values.get("bound-comments", "")).split("|")]
+        patterns = [*self._bound, *(re.escape(word) for word in words if word)]
+        return re.compile("|".join(patterns).encode()) if patterns else None
 
     def defaults(self) -> dict[str, Value]:
         """Every setting's default; of those, too, that mean nothing in this language."""

@@ -16,10 +16,11 @@ from typing import TYPE_CHECKING, NamedTuple
 from stilo.edits import apply_edits
 from stilo.errors import SyntaxFault, UnreadableSource
 from stilo.language import Language, load_language
+from stilo.layout.bound import moved_from_lines
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
-from stilo.layout.kept import NOTHING_KEPT, find_kept, find_margins
-from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
+from stilo.layout.kept import NOTHING_KEPT, find_kept, find_margins, keeping
+from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, render
 from stilo.order.asked import ORDER_ALONE, is_wanted
@@ -29,7 +30,7 @@ from stilo.order.text import Text
 from stilo.result import Result, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, LineRange, Source
-from stilo.style.directives import MARK, Directives, directive_words, read_directives
+from stilo.style.directives import Directives, directive_words, read_directives
 from stilo.verify.check import Checked, check, checked_same
 
 if TYPE_CHECKING:
@@ -37,6 +38,9 @@ if TYPE_CHECKING:
     from stilo.style.given import Given
     from stilo.style.resolve import FileStyle, Styles
 
+#: How often it is seen whether a comment that acts on its line still does: a statement that keeps its lines
+#: may take those of a neighbour with it.
+ROUNDS = 3
 Style = Mapping[str, Value | str]
 #: First and last line, or several such pairs, or None for all lines.
 Lines = LineRange | Sequence[LineRange] | None
@@ -279,6 +283,12 @@ def _lay_out(
             fitted = fit(planned, measures)
             kept, touched = find_kept(planned, fitted, said.left, stretches)
     rendered = render(planned, fitted, values, is_cell, kept)
+    for _ in range(ROUNDS if planned.bound else 0):
+        moved = moved_from_lines(planned, fitted, rendered)
+        if not moved:
+            break
+        kept = keeping(kept, moved)
+        rendered = render(planned, fitted, values, is_cell, kept)
     return _Layout(said, planned, fitted, rendered, touched)
 
 
@@ -305,11 +315,12 @@ def _planned(
     if room and said.left:
         return _planned(text, values, measures, True, margins)
     rows = language.rows(values, *said.values)
-    planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins)
+    bound = language.bound(values)
+    planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins, bound)
     if planned.lacking:
         tree = grammar.with_lacking(tree, planned.lacking, room, keeps)
         said = read_directives(tree, source, language, values)
-        planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins)
+        planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins, bound)
     return said, planned
 
 

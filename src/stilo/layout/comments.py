@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
 from stilo.layout.match import Matched
-from stilo.layout.plan import Plan
+from stilo.layout.plan import MARK, Plan
 
 #: What becomes of a gap: its part, whether it is forced, least blank lines, the seed that owns
 #: it, whether a comment forces it.
@@ -66,7 +66,11 @@ def _takes_break(
         and sign not in events
         and plan.gap(sign).part == MID
         and b"\n" not in tree.between(start)
-        and (_ends_line(plan, stop - 1) or b"\n" in tree.between(stop))
+        and (
+            is_line_comment(plan, stop - 1)
+            or b"\n" in plan.tree.texts[stop - 1]
+            or b"\n" in tree.between(stop)
+        )
     )
 
 
@@ -153,7 +157,16 @@ def _comment_run(
         newline_before[0] = True
     if stop == total:
         newline_before[-1] = True
-    ends_line = [_ends_line(plan, t) for t in range(start, stop)]
+    ends_line = _ending_lines(plan, start, stop, newline_before)
+    if (
+        0 < start
+        and stop < total
+        and newline_before[0]
+        and not any(newline_before[1:])
+        and not ends_line[-1]
+        and not any(token in plan.bound or MARK in tree.texts[token] for token in range(start, stop))
+    ):
+        newline_before[0] = False  # code follows on their line, which they stand within
     on_line = newline_before.index(True) if True in newline_before else len(newline_before)
     trailing = min(on_line, stop - start)
     if trailing and not (ends_line[trailing - 1] or newline_before[trailing]):
@@ -211,9 +224,19 @@ def _stands_at_base(plan: Plan, token: int) -> bool:
     return style["indent"].value == "none" or style["brace"].value != "auto"
 
 
-def _ends_line(plan: Plan, token: int) -> bool:
-    """Whether no code may stand after a comment on its line: it is a line comment, or has several lines."""
-    return is_line_comment(plan, token) or b"\n" in plan.tree.texts[token]
+def _ending_lines(plan: Plan, start: int, stop: int, newline_before: list[bool]) -> list[bool]:
+    """Whether no code may stand behind each comment on its line.
+
+    It is a comment to the end of its line; or the last on a line where another of several lines ends:
+    what stood behind that would begin at a column that depends on where it did before.
+    """
+    found = []
+    is_broken = False
+    for index, token in enumerate(range(start, stop)):
+        is_broken = b"\n" in plan.tree.texts[token] or (is_broken and not newline_before[index])
+        is_last = token == stop - 1 or newline_before[index + 1]
+        found.append(is_line_comment(plan, token) or (is_broken and is_last))
+    return found
 
 
 def is_line_comment(plan: Plan, token: int) -> bool:

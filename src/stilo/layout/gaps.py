@@ -168,6 +168,14 @@ class Rows:
             place.by_children.setdefault(packed, {})[kinds] = known
         return known
 
+    def space_behind(self, row: int, sign: bytes, tree: Tree, node: int) -> int:
+        """The spaces before a token that is not there, if it stood behind a node of a row.
+
+        node: what does stand there; it answers what no kind tells.
+        """
+        kinds = self._grammar.kinds.get((sign.decode(), False), ())
+        return max((self.space[self.row(self.beyond[row], k, tree, node)] for k in kinds), default=0)
+
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
         key = (around, beside, state, kind)
         found = self._row_ids.get(key)

@@ -19,10 +19,14 @@ from stilo.tree.flat import Tree
 
 @dataclass(frozen=True)
 class Kept:
-    """What stays as it is: gaps, by the token after each, and tokens."""
+    """What stays as it is: gaps, by the token after each, and tokens.
+
+    moved: runs of tokens whose lines among themselves stay, but go further in or out with their first.
+    """
 
     gaps: Set[int] = frozenset()
     tokens: Set[int] = frozenset()
+    moved: Sequence[range] = ()
 
     def __bool__(self) -> bool:
         return bool(self.gaps or self.tokens)
@@ -46,12 +50,12 @@ def find_kept(
         tokens.update(range(run.start - 1, run.stop))
     if stretches is None:
         return Kept(gaps, tokens), None
-    touched = _gaps_in(plan, fitted, stretches)
+    touched = statements_in(plan, fitted, stretches)
     others = set(range(len(plan.tree.token_node) + 1)).difference(touched)
     return Kept(gaps | others, tokens | others), touched
 
 
-def _gaps_in(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]]) -> list[int]:
+def statements_in(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]]) -> list[int]:
     """The gaps of all statements that reach into some stretches; whole lines of statements."""
     tree = plan.tree
     count = len(tree.token_node)
@@ -82,6 +86,15 @@ def _statement_starts(plan: Plan, fitted: Fitted) -> list[int]:
     for opening, closing in tree.soft.items():
         starts.difference_update(range(opening + 1, closing + 1))
     return sorted(token for token in starts if b"\n" in tree.between(token))
+
+
+def keeping(kept: Kept, runs: Sequence[range]) -> Kept:
+    """The same, and statements that keep their lines, as runs of tokens."""
+    gaps, tokens = set(kept.gaps), set(kept.tokens)
+    for run in runs:
+        gaps.update(run[1:])
+        tokens.update(run)
+    return Kept(gaps, tokens, [*kept.moved, *runs])
 
 
 def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]:

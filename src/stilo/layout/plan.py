@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import NamedTuple
 
 from stilo.layout.columns import Measured
@@ -12,6 +13,10 @@ from stilo.layout.groups import Group
 from stilo.layout.regions import Region
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
+
+
+#: What a directive to Stilo begins with, in a comment.
+MARK = b"stilo:"
 
 
 class Margin(NamedTuple):
@@ -29,12 +34,18 @@ NO_MARGINS: Mapping[Block, Margin] = {}
 @dataclass(frozen=True)
 class Tail:
     """The end of a list: the separator, the token of the one that is there (or -1), the last
-    token of the last item, and whether a stacked list wants one."""
+    token of the last item, whether a stacked list wants one, and the spaces before one to be added."""
 
     sign: bytes
     found: int
     item: int
     is_wanted: bool
+    space: int = 0
+
+    @property
+    def written(self) -> bytes:
+        """What is added behind the last item."""
+        return b" " * self.space + self.sign
 
 
 @dataclass
@@ -50,7 +61,8 @@ class Plan:
     last item is the style's to decide. spare: such separators that go where their list stays
     closed → the delimiter behind. notable: tokens whose gap is more than a place to break.
     regions: where other values hold than elsewhere. idle: tokens that do nothing
-    at the end of a line. margins: of blocks that keep their own. lacking: first tokens of values that were spared brackets of their own, on
+    at the end of a line. margins: of blocks that keep their own. bound: comments that act on a line.
+    lacking: first tokens of values that were spared brackets of their own, on
     lines that may not fit.
     """
 
@@ -64,6 +76,7 @@ class Plan:
     notable: list[int]
     regions: Sequence[Region] = ()
     margins: Mapping[Block, Margin] = field(default_factory=dict)
+    bound: Sequence[int] = ()
     groups: list[Group] = field(default_factory=list)
     lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
     blanks: dict[int, int] = field(default_factory=dict)
@@ -75,10 +88,15 @@ class Plan:
     idle: list[int] = field(default_factory=list)
     lacking: list[int] = field(default_factory=list)
 
+    @cached_property
+    def comment_set(self) -> frozenset[int]:
+        """The tokens that are comments, to look them up."""
+        return frozenset(self.comments)
+
     def room(self, token: int) -> int:
         """Columns to keep at the end of a line before the one that a token begins."""
         tail = self.tails.get(token)
-        return len(tail.sign) if tail is not None and tail.is_wanted else 0
+        return len(tail.written) if tail is not None and tail.is_wanted else 0
 
     @property
     def own_signs(self) -> frozenset[int]:

@@ -6,6 +6,7 @@ fit, no groups are made.
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
@@ -35,11 +36,12 @@ def plan(
     measures: Measures,
     regions: Sequence[Region] = (),
     margins: Mapping[Block, Margin] = NO_MARGINS,
+    bound: re.Pattern[bytes] | None = None,
 ) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups.
 
     regions: where other values hold than in the file at large, an outer before one in it. margins: of
-    blocks that keep their own.
+    blocks that keep their own. bound: finds what makes a comment act on a line.
     Groups are formed only where they are needed: of a line that is sure to fit, none are. Where a
     line may not fit that was spared brackets of its own, the plan is left there and says so.
     """
@@ -56,6 +58,8 @@ def plan(
     opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions, margins)
+    if bound is not None and bound.search(tree.data):
+        result.bound = [token for token in comments if bound.search(tree.texts[token])]
     keep_apart(result, leaf_row, punctuation)
     for opening, closing in tree.soft.items():
         space[opening + 1] = space[closing] = 0

@@ -66,7 +66,7 @@ def render(
     is_cell: an idle sign at the end of the text stays. kept: what is written as it is in the source.
     """
     rendered = _laid_out(plan, fitted, values, is_cell, kept)
-    return _with_kept(plan, rendered, kept) if kept else rendered
+    return _with_kept(plan, fitted, values, rendered, kept) if kept else rendered
 
 
 def _laid_out(
@@ -131,11 +131,15 @@ def _laid_out(
     return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten, realigned)
 
 
-def _with_kept(plan: Plan, rendered: Rendered, kept: Kept) -> Rendered:
+def _with_kept(
+    plan: Plan, fitted: Fitted, values: Mapping[str, Value], rendered: Rendered, kept: Kept
+) -> Rendered:
     """The same, with what stays as it is in the source."""
     gaps, tokens = list(rendered.gaps), list(rendered.tokens)
     for token in kept.gaps:
         gaps[token] = plan.tree.between(token)
+    for run in kept.moved:
+        _move_along(plan, fitted, values, gaps, run)
     for token in kept.tokens:
         if token < len(tokens):
             tokens[token] = plan.tree.token_text(token)
@@ -149,6 +153,25 @@ def _with_kept(plan: Plan, rendered: Rendered, kept: Kept) -> Rendered:
         reworded={t: mark for t, mark in rendered.reworded.items() if t not in kept.tokens},
         rewritten={t: text for t, text in rendered.rewritten.items() if t not in kept.tokens},
     )
+
+
+def _move_along(
+    plan: Plan, fitted: Fitted, values: Mapping[str, Value], gaps: list[bytes], run: range
+) -> None:
+    """Set the further lines of a statement, in place, as far in from its first as they were."""
+    width = int(values["tab-width"])
+    margins = Margins(fitted, tab_columns(values))
+
+    def column(margin: bytes) -> int:
+        return len(margin.expandtabs(width))
+
+    begin = plan.tree.between(run.start).rpartition(b"\n")[2]
+    further = fitted.breaks.get(run.start, 0) - column(begin)
+    for token in run[1:] if further else ():
+        lines, end, margin = gaps[token].rpartition(b"\n")
+        if end:
+            at = max(0, column(margin) + further)
+            gaps[token] = lines + end + margins.text(run.start, at)
 
 
 def tab_columns(values: Mapping[str, Value]) -> int:

@@ -37,7 +37,8 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
             continue
         if plan.gap(last + 1).part != OPEN:  # there is an item
             if mode != "opened":
-                tails[closing] = Tail(sign, found, last, mode == "stacked")
+                space = 0 if found >= 0 else _space_before(plan, closing, sign)
+                tails[closing] = Tail(sign, found, last, mode == "stacked", space)
             elif found >= 0:
                 plan.spare[found] = closing
     return tails
@@ -52,8 +53,8 @@ def settle_tails(
     for closing, tail in plan.tails.items():
         is_wanted = tail.is_wanted and closing in fitted.breaks
         if is_wanted and tail.found < 0:
-            tokens[tail.item] += tail.sign
-            added[tail.item] = tail.sign
+            tokens[tail.item] += tail.written
+            added[tail.item] = tail.written
         elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
             tokens[tail.found] = gaps[tail.found] = b""
             removed.add(tail.found)
@@ -62,6 +63,15 @@ def settle_tails(
             tokens[token] = gaps[token] = b""
             removed.add(token)
     return added, removed
+
+
+def _space_before(plan: Plan, closing: int, sign: bytes) -> int:
+    """The spaces before a separator that is not there yet: as if it stood behind the last item."""
+    tree, rows = plan.tree, plan.rows
+    bracket = tree.gap_right(closing)
+    items = [n for n in tree.children(tree.parent[bracket]) if n < bracket]
+    last = next(node for node in reversed(items) if not rows.comment[plan.row[node]])
+    return rows.space_behind(plan.row[last], sign, tree, bracket)
 
 
 def _code_before(plan: Plan, token: int) -> int:

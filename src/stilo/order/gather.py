@@ -16,7 +16,7 @@ from stilo.order.needs import Needs
 from stilo.order.reading import Reading
 from stilo.order.statements import NOTHING, Import
 from stilo.order.uses import Hiding, is_made_known
-from stilo.style.directives import MARK
+from stilo.layout.plan import MARK
 from stilo.tree.flat import Tree
 
 #: Values of the property `crossed`.

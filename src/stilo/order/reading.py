@@ -12,7 +12,8 @@ from stilo.order.project import Project
 from stilo.order.statements import Import, read_runs
 from stilo.order.text import Text
 from stilo.source import LineRange, Source
-from stilo.style.directives import MARK, read_directives
+from stilo.layout.plan import MARK
+from stilo.style.directives import read_directives
 from stilo.tree.flat import Tree
 
 

@@ -92,7 +92,8 @@ def unused(
                 for n, whole in item.bindings()
                 if meant.setdefault(n, whole) != whole
             )
-            if item.moves != "yes" or item.has_comments or item.head or item.is_headed:
+            is_spoken_of = item.has_comments or item.head or item.is_headed or not item.is_plain
+            if item.moves != "yes" or is_spoken_of:
                 continue
             for entry, (name, _) in zip(
                 (e for e in item.entries if e.name != ALL), item.bindings()

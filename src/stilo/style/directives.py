@@ -16,13 +16,13 @@ from dataclasses import dataclass, field
 from stilo.errors import DirectiveError, Fault, near
 from stilo.language import Language
 from stilo.layout.columns import Measures
+from stilo.layout.plan import MARK
 from stilo.layout.regions import Region
 from stilo.sheet.properties import Value
 from stilo.source import Source
 from stilo.style.given import DIRECTIVE, Given
 from stilo.tree.flat import Tree
 
-MARK = b"stilo:"
 _WORDS = re.compile(r"\W*stilo:\s*(.*?)[^\w-]*\Z", re.DOTALL)
 
 

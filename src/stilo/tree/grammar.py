@@ -10,7 +10,7 @@ from __future__ import annotations
 import importlib
 import re
 from collections.abc import Iterable, Mapping, Sequence, Set
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -317,6 +317,8 @@ class Grammar:
     ) -> Tree:
         kinds = whole | self.plain
         tree = flatten(parsed.tree, kinds, data, self._joining, only, self.wants_shape)
+        if tree.token_node == [0] and data.isspace():  # the root itself, with nothing in it
+            tree = replace(tree, kind=[], parent=[], token_node=[], token_start=[], token_end=[])
         return tree if parsed.padding is None else parsed.padding.taken_out(tree, data)
 
     @property

@@ -1,0 +1,4 @@
+fare = tariff(deck, lane,
+    height)  # berth check
+quay = dock(1,
+    2)

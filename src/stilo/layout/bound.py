@@ -1,0 +1,60 @@
+"""Comments that act on a line, such as those that tell another program to pass over it.
+
+Such a comment stands behind code and acts on its line, or above it and acts on the next. It must go on
+acting on the same code: where a layout would put other tokens on that line, the statement keeps its lines.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from stilo.layout.fit import Fitted
+from stilo.layout.kept import statements_in
+from stilo.layout.plan import Plan
+from stilo.layout.render import Rendered
+
+
+def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[range]:
+    """The statements, as runs of tokens, whose layout takes a comment from the code that it acts on."""
+    tree = plan.tree
+    runs = []
+    for comment in plan.bound:
+        before = _acted_on(plan, comment, tree.texts, tree.between)
+        after = _acted_on(plan, comment, rendered.tokens, rendered.gaps.__getitem__)
+        if [token for token in before if token not in rendered.removed] != after:
+            first, last = min(*before, comment), max(*before, comment)
+            stretch = (tree.token_start[first], tree.token_end[last])
+            found = statements_in(plan, fitted, [stretch])
+            runs.append(range(found[0], min(found[-1] + 1, len(tree.token_node))))
+    return runs
+
+
+def _acted_on(
+    plan: Plan, comment: int, tokens: Sequence[bytes], gap: Callable[[int], bytes]
+) -> list[int]:
+    """The tokens of code on the line that a comment acts on.
+
+    tokens, gap: the text of tokens, and that before each, in the source or in its result.
+    """
+    comments = plan.comment_set
+    found: list[int] = []
+    token = comment
+    while token > 0 and b"\n" not in gap(token):
+        token -= 1
+        if tokens[token] and token not in comments:
+            found.insert(0, token)
+        if b"\n" in tokens[token]:
+            break
+    if found:  # it stands behind them
+        return found
+    token = comment + 1
+    count = len(plan.tree.token_node)
+    while token < count and (token in comments or not tokens[token]):
+        token += 1
+    while token < count:
+        if tokens[token] and token not in comments:
+            found.append(token)
+        if b"\n" in tokens[token] or (token + 1 < count and b"\n" in gap(token + 1)):
+            break
+        token += 1
+    return found
