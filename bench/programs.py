@@ -19,7 +19,7 @@ _JAVA = tree_sitter.Parser(tree_sitter.Language(tree_sitter_java.language()))
 #: The tokens of Java, comments among them. Of `>>` each sign is one, since types end so.
 _JAVA_TOKENS = re.compile(
     r'"""(?:\\.|[^\\])*?"""|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\'|//[^\n]*|/\*.*?\*/'
-    r"|[\w$.]*[0-9][eEpP][+-]\w+|[\w$]+|->|::|\.\.\.|\+\+|--|&&|\|\||[-+*/%&|^=!<]=|<<=?|>|[^\s]",
+    r"|0[xX][\w.]*?[pP][+-]\w+|(?!0[xX])[\w.]*[0-9][eE][+-]\w+|[\w$]+|->|::|\.\.\.|\+\+|--|&&|\|\||[-+*/%&|^=!<]=|<<=?|>|[^\s]",
     re.DOTALL,
 )
 #: Comments that act on their line.
@@ -82,7 +82,8 @@ def _python_bound(data: bytes) -> list[tuple[str, ...]]:
                 bound.append(token.start[0])
         elif token.type not in passed and token.string not in ("(", ")", ",", ";"):
             for line in {token.start[0], token.end[0]}:
-                by_line.setdefault(line, []).append(token.string)
+                said = re.sub(r"^\w*(?=['\"])|['\"\r]", "", token.string).lower()
+                by_line.setdefault(line, []).append(said)
     return [tuple(by_line.get(line, ())) for line in bound if line in by_line]
 
 
@@ -106,7 +107,7 @@ def _python_comments(data: bytes, wrapped: bool) -> list[str]:
         for token in tokenize.tokenize(io.BytesIO(data).readline)
         if token.type == tokenize.COMMENT
     ]
-    return [re.sub(r"[\s#]+", "", "".join(found))] if wrapped else found
+    return [re.sub(r"[\s#:]+", "", "".join(found))] if wrapped else found
 
 
 def _json(before: bytes, after: bytes, wrapped: bool) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import threading
+from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from fnmatch import fnmatchcase
@@ -46,6 +47,8 @@ from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
 from stilo.verify.compare import Check
 
+#: For how many styles a language keeps what is decided of its kinds of neighbours.
+MOST_ROWS = 16
 BASE = "base"
 SUFFIX = ".stilo"
 
@@ -193,7 +196,21 @@ class Language:
                 )
             ]
             self._order[about] = (Cascade(chosen, [{}]), {})
-        self._rows: dict[tuple[tuple[Value, ...], ...], Rows] = {}
+        held = facts.get("held", ())
+        self._held = tuple(zip(held[::4], held[1::4], held[2::4], held[3::4]))
+        if len(held) % 4 or not {n for a, _, b, _ in self._held for n in (a, b)} <= set(self.settings):
+            message = '"held" takes a setting, a value, another setting and its value, in turn'
+            raise SheetError([Fault(sheets[-1][0], 1, 1, message)])
+        #: The settings that some rule asks for, in order.
+        self._asked_settings = tuple(
+            dict.fromkeys(
+                d.setting
+                for _, rule in self._rules
+                for d in rule.declarations
+                if d.setting in self._defaults
+            )
+        )
+        self._rows: OrderedDict[tuple[tuple[Value, ...], ...], Rows] = OrderedDict()
         self._lock = threading.Lock()
 
     def is_notebook(self, path: str) -> bool:
@@ -211,14 +228,21 @@ class Language:
         return found
 
     @cached_property
+    def of_project(self) -> Callable[[Mapping[str, Any]], Mapping[str, str]] | None:
+        """What tells the settings that follow from a project's own description of itself."""
+        found: Callable[[Mapping[str, Any]], Mapping[str, str]] | None
+        found = self._own("settings", "project")
+        return found
+
+    @cached_property
     def charset_of(self) -> Callable[[bytes], str] | None:
         """What tells the encoding in which the language itself reads a file, if it may say so."""
         found: Callable[[bytes], str] | None = self._own("charset")
         return found
 
-    def _own(self, function: str) -> Any:
-        """A function of the checks beside the sheet, or None."""
-        name = f"stilo.languages.{self.name}_check"
+    def _own(self, function: str, module: str = "check") -> Any:
+        """A function of the language's own code beside its sheet, or None."""
+        name = f"stilo.languages.{self.name}_{module}"
         if not self.name.isidentifier() or find_spec(name) is None:
             return None
         return getattr(import_module(name), function, None)
@@ -299,11 +323,20 @@ class Language:
 
         variants: the values of the file at large, then those of each region that has its own.
         """
-        key = tuple(tuple(values.values()) for values in variants)  # in the order of the settings
+        asked = [{n: values[n] for n in self._asked_settings if n is not None} for values in variants]
+        for found, values in zip(asked, variants):
+            for name, value, other, then in self._held:
+                if str(values[name]) == value and other in found:
+                    found[other] = then
+        key = tuple(tuple(values.values()) for values in asked)
         with self._lock:
-            if key not in self._rows:
-                self._rows[key] = Rows(Cascade(self._rules, variants), self.grammar)
-            return self._rows[key]
+            rows = self._rows.get(key)
+            if rows is None:
+                rows = self._rows[key] = Rows(Cascade(self._rules, asked), self.grammar)
+                if len(self._rows) > MOST_ROWS:
+                    self._rows.popitem(last=False)
+            self._rows.move_to_end(key)
+            return rows
 
 
 def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | None:

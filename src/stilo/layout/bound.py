@@ -22,7 +22,8 @@ def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[ran
         before = _acted_on(plan, comment, tree.texts, tree.between)
         after = _acted_on(plan, comment, rendered.tokens, rendered.gaps.__getitem__)
         if [token for token in before if token not in rendered.removed] != after:
-            first, last = min(*before, comment), max(*before, comment)
+            both = [comment, *before, *after]
+            first, last = min(both), max(both)
             stretch = (tree.token_start[first], tree.token_end[last])
             found = statements_in(plan, fitted, [stretch])
             runs.append(range(found[0], min(found[-1] + 1, len(tree.token_node))))

@@ -32,8 +32,13 @@ def settle_brackets(
             elif tokens[token]:
                 tokens[token] = b""
                 removed.add(token)
-        # A separator behind the last item needs the brackets.
         home, last = tree.parent[leaf[closing]], closing - 1
+        if opening in opened and tree.kind[home] in own.listed.values():
+            # Once they are there, they are brackets like others, with the spaces of others.
+            for token in (opening + 1, closing):
+                if token not in fitted.breaks:
+                    gaps[token] = b" " * plan.rows.space[plan.gap_row[token]]
+        # A separator behind the last item needs the brackets.
         if opening not in opened and tree.parent[leaf[last]] == home:
             if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
                 tokens[last] = gaps[last] = b""

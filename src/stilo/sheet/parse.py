@@ -136,9 +136,11 @@ FACTS = {
     "own-behind": "kind and token, in turn, behind which a value may get them",
     "own-after": "kind and token, in turn, behind which all else may get them",
     "own-inside": "kinds behind such a token that have the brackets within themselves",
+    "own-through": "kinds in those, of which the first child alone gets the brackets of a single value",
     "own-listed": "kinds of lists without brackets and, in turn, what they are with them",
     "own-never": "kinds of values that get none",
     "own-always": "kinds that a sheet may open though they fit: values with these get brackets even so",
+    "held": "a setting, a value of it, another setting, and the value that this one has then, in turn",
     "without": "settings from below that mean nothing in this language",
     "remark": "what begins, and ends if anything does, a comment in which a directive is written",
 }

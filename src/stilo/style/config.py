@@ -14,11 +14,12 @@ from pathlib import Path
 from typing import Any
 
 from stilo.errors import ConfigError, Fault, StiloError, near
+from stilo.paths import shown_path
 from stilo.language import Language, define_language, language_names, load_language
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Value, Whole
 from stilo.source import Position
-from stilo.style.given import NAMED, Given
+from stilo.style.given import NAMED, PROJECT, Given
 from stilo.style.toml import key_places, read_toml
 
 #: What a file of settings may say beside settings.
@@ -72,12 +73,7 @@ def read_config(path: Path, layer: str, shown: str | None = None) -> Config | No
     shown: what messages call the file. Raises ConfigError with all its faults.
     """
     name = shown or str(path)
-    try:
-        text = path.read_text("utf-8-sig")
-    except OSError as error:
-        raise ConfigError([Fault(name, 1, 1, f"cannot be read: {error.strerror}")]) from error
-    except UnicodeDecodeError as error:
-        raise ConfigError([Fault(name, 1, 1, "not UTF-8, as TOML is")]) from error
+    text = read_text(path, name)
     document = read_toml(text, name)
     above: tuple[str, ...] = ()
     if path.name == SHARED_FILE:
@@ -96,6 +92,30 @@ def read_config(path: Path, layer: str, shown: str | None = None) -> Config | No
     if reader.faults:
         raise ConfigError(sorted(reader.faults, key=lambda f: (f.line, f.column)))
     return config
+
+
+def read_text(path: Path, name: str) -> str:
+    """The text of a file of settings. Raises ConfigError."""
+    try:
+        return path.read_text("utf-8-sig")
+    except OSError as error:
+        raise ConfigError([Fault(name, 1, 1, f"cannot be read: {error.strerror}")]) from error
+    except UnicodeDecodeError as error:
+        raise ConfigError([Fault(name, 1, 1, "not UTF-8, as TOML is")]) from error
+
+
+def needs_of_project(
+    path: Path, settings: Callable[[Mapping[str, Any]], Mapping[str, str]]
+) -> dict[str, Given]:
+    """The settings that follow from a project's description of itself; none if it cannot be read.
+
+    It is another program's file, so what is wrong with it is no concern here.
+    """
+    try:
+        found = settings(read_toml(read_text(path, str(path)), str(path)))
+    except ConfigError:
+        return {}
+    return {name: Given(value, PROJECT, shown_path(path), 1) for name, value in found.items()}
 
 
 @dataclass

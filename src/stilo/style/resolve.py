@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from fnmatch import fnmatchcase
 from functools import cached_property
+from itertools import chain
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -21,7 +22,7 @@ from stilo.language import (
 )
 from stilo.paths import shown_path
 from stilo.sheet.properties import Value
-from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, read_config
+from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, needs_of_project, read_config
 from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
 from stilo.style.named import read_style
 
@@ -80,6 +81,7 @@ class Styles:
         self._languages: dict[tuple[Path, str], Language] = {}
         self._skips: dict[Path, GitIgnoreSpec] = {}
         self._edited: dict[Path, bool] = {}
+        self._needed: dict[tuple[str, Path], Mapping[str, Given]] = {}
         self._known: dict[object, FileStyle] = {}
 
     def of(self, path: str | Path) -> FileStyle:
@@ -95,21 +97,26 @@ class Styles:
         said: dict[str, Said] = {}
         if self._style is None:
             said = self._editorconfig(target)
-        key = (language, project and project.path, tuple(said.items()))
+        needs = self._needs(language, target.parent)
+        key = (language, project and project.path, tuple(said.items()), tuple(needs.items()))
         known = self._known.get(key)
         if known is None:
-            known = self._known[key] = self._resolve(language, project, said)
+            known = self._known[key] = self._resolve(language, project, said, needs)
         skipped = self._skipped(target, project)
         if not skipped:
             return known
         return FileStyle(known.language, known.values, known.origins, skipped)
 
     def _resolve(
-        self, language: Language, project: Config | None, said: Mapping[str, Said]
+        self,
+        language: Language,
+        project: Config | None,
+        said: Mapping[str, Said],
+        needs: Mapping[str, Given],
     ) -> FileStyle:
         values = language.defaults()
         origins: dict[str, Given] = {}
-        for name, given in self._layers(language, project, said):
+        for name, given in chain(needs.items(), self._layers(language, project, said)):
             read = language.settings[name].type.read(str(given.value))
             if read is None:  # another language permits it
                 permitted = str(language.settings[name].type)
@@ -178,6 +185,21 @@ class Styles:
                 found = self.project(folder.parent)
             self._projects[folder] = found
         return self._projects[folder]
+
+    def _needs(self, language: Language, folder: Path) -> Mapping[str, Given]:
+        """What follows for a language from the nearest project's description of itself."""
+        if language.of_project is None:
+            return {}
+        key = (language.name, folder)
+        if key not in self._needed:
+            path = folder / SHARED_FILE
+            if path.is_file():
+                self._needed[key] = needs_of_project(path, language.of_project)
+            elif folder.parent != folder:
+                self._needed[key] = self._needs(language, folder.parent)
+            else:
+                self._needed[key] = {}
+        return self._needed[key]
 
     def _editorconfig(self, target: Path) -> dict[str, Said]:
         """What EditorConfig says of a file; costs no import where there is no such file."""

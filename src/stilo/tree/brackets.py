@@ -27,7 +27,8 @@ class OwnBrackets:
     value. around: the kind of node that the grammar has for a value in brackets. behind: (kind of
     the node, kind of the token before the value). never: kinds of values that get none, in or
     out of brackets. listed: kinds of values without brackets → the kind that they are within.
-    inside: kinds of nodes that may have a pair around all their children; after: the same, around
+    inside: kinds of nodes that may have a pair around all their children, or, if they have but one,
+    around that, or what it begins with, if it is one of the kinds in through; after: the same, around
     those behind a token of that kind. always: kinds that may be opened though they fit, so that
     values that hold them are never spared.
     """
@@ -41,6 +42,7 @@ class OwnBrackets:
     never: Set[int]
     listed: dict[int, int]
     inside: Set[int]
+    through: Set[int]
     after: Set[tuple[int, int]]
     always: Set[int]
 
@@ -148,6 +150,14 @@ def _find(
         if not is_behind or number in passed:
             continue
         last = last_of(value, first)
+        if number in own.inside and (only := _only_child(tree, value, comments)) >= 0:
+            # Of one value alone the brackets are its own.
+            value = only
+            while kind[value] in own.through:
+                value += 1
+            number, last = kind[value], last_of(value, first)
+            if number in passed:
+                continue
         if number in own.inside:
             if kind[value + 1] == own.opening and parent[value + 1] == value:
                 if kind[leaves[last]] == own.closing:
@@ -166,6 +176,12 @@ def _find(
             pairs.append((value, leaves[last] + 1, first, last, True))
     pairs.sort()
     return pairs, kinds, soft
+
+
+def _only_child(tree: Tree, node: int, comments: Set[int]) -> int:
+    """The child of a node that has but one, and perhaps comments; else -1."""
+    children = [child for child in tree.children(node) if tree.kind[child] not in comments]
+    return children[0] if len(children) == 1 else -1
 
 
 def _rebuilt(

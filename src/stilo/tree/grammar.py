@@ -168,6 +168,7 @@ class Grammar:
                 for n in self._numbers(a)
             },
             kinds("own-inside"),
+            kinds("own-through"),
             turns("own-after"),
             kinds("own-always"),
         )

@@ -17,6 +17,8 @@ from stilo.tree.flat import Tree
 
 #: No line is set further in than this, however far in the others stand.
 MOST = 400
+#: Columns that grammars take a tab for at the most.
+TAB = 8
 
 
 @dataclass(frozen=True)
@@ -52,7 +54,8 @@ def padded(
     opening, closing = ({sign.encode() for sign in signs} for signs in (pairs, pairs.values()))
     signs = b"|".join(re.escape(sign) for sign in sorted(opening | closing))
     scan = re.compile(b"(?P<opaque>" + opaque.pattern + rb")|\n[ \t\f]*(?=(?P<end>\n?))|" + signs, opaque.flags)
-    widest = max(map(len, re.findall(rb"(?m)^[ \t\f]+", data)), default=0)
+    margins = re.findall(rb"(?m)^[ \t\f]+", data)
+    widest = max((len(margin.expandtabs(TAB)) for margin in margins), default=0)
     blanks = b" " * min(MOST, widest + 1)
     pieces: list[bytes] = []
     starts: list[int] = []
