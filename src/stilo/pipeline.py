@@ -266,6 +266,11 @@ def _lay_out(
     """
     measures = Measures.of(values)
     said, planned = _planned(text, values, measures, lines is not None)
+    if text.language.margins_matter and values["indent-with"] == "tabs":
+        steps = {measures.indent, *(region.measures.indent for region in said.regions)}
+        if any(step % int(values["tab-width"]) for step in steps):
+            # Margins of tabs and spaces would not begin alike from block to block.
+            values = {**values, "indent-with": "spaces"}
     fitted = fit(planned, measures)
     kept, touched = NOTHING_KEPT, None
     if said.left or lines is not None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
 from stilo.layout.match import Matched
 from stilo.layout.plan import MARK, Plan
+from stilo.tree.flat import Tree
 
 #: What becomes of a gap: its part, whether it is forced, least blank lines, the seed that owns
 #: it, whether a comment forces it.
@@ -94,9 +95,9 @@ def _keep_inside(
         or plan.gap(start - 1).part in (CLOSE, EMPTY)
     ):
         return
-    head = _column(plan, tree.first(seed.node))
+    head = source_column(tree, tree.first(seed.node))
     token = start
-    while token < stop and (token in plan.trailing or _column(plan, token) > head):
+    while token < stop and (token in plan.trailing or source_column(tree, token) > head):
         token += 1
     first = next((t for t in range(start, token) if t not in plan.trailing), stop)
     if first >= token:
@@ -135,14 +136,14 @@ def _keep_in_suites(
         events[behind] = role
 
 
-def _column(plan: Plan, token: int) -> int:
+def source_column(tree: Tree, token: int) -> int:
     """How far in a token's line begins in the source.
 
     The widest tabs are assumed, which keeps the order of margins in any text with tabs before
     blanks, whatever its tabs take.
     """
-    start = plan.tree.token_start[token]
-    line = plan.tree.data[plan.tree.data.rfind(b"\n", 0, start) + 1 : start]
+    start = tree.token_start[token]
+    line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
     return len(line.expandtabs(16))
 
 
@@ -169,7 +170,8 @@ def _comment_run(
         newline_before[0] = False  # code follows on their line, which they stand within
     on_line = newline_before.index(True) if True in newline_before else len(newline_before)
     trailing = min(on_line, stop - start)
-    if trailing and not (ends_line[trailing - 1] or newline_before[trailing]):
+    ends_body = start + trailing == stop and part == CLOSE and _is_firm(plan, stop)
+    if trailing and not (ends_line[trailing - 1] or newline_before[trailing] or ends_body):
         trailing = 0  # code follows on the line
     is_all = start + trailing == stop and not any(ends_line)
     if trailing and is_all and part == CLOSE and not _is_firm(plan, stop):

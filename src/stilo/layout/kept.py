@@ -10,6 +10,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
+from stilo.layout.comments import source_column
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE
 from stilo.layout.groups import Group
@@ -109,7 +110,8 @@ def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]
     for group in plan.groups:
         low = group.gaps[0] if group.gaps and group.node else 0
         high = group.gaps[-1] if group.parts and group.parts[-1] == CLOSE else group.end
-        if group.fixed and _any_between(staying, low, high):
+        is_part = _any_between(staying, low, high) or _has_comment_below(plan, group, gaps)
+        if group.fixed and is_part:
             block = (group.node, group.hanging)
             lines.setdefault(block, []).extend(_lines(tree, group))
     for (node, hanging), found in list(lines.items()):
@@ -126,6 +128,25 @@ def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]
             margin = tree.between(token).rpartition(b"\n")[2]
             margins[block] = Margin(len(margin.expandtabs(tab)), margin)
     return margins
+
+
+def _has_comment_below(plan: Plan, group: Group, gaps: Set[int]) -> bool:
+    """Whether a comment stays below a block without delimiters that stands further in than its header.
+
+    Its column says to which block it belongs, as long as theirs do not change.
+    """
+    tree, token = plan.tree, group.end
+    if not group.hanging or token not in gaps or token not in plan.comment_set:
+        return False
+    return _begins_line(tree, token) and (
+        source_column(tree, token) > source_column(tree, _line_begin(tree, group.gaps[0] - 1))
+    )
+
+
+def _line_begin(tree: Tree, token: int) -> int:
+    while not _begins_line(tree, token):
+        token -= 1
+    return token
 
 
 def _lines(tree: Tree, group: Group) -> Iterator[int]:
