@@ -1,5 +1,12 @@
 """The command line, run as a module."""
 
-from stilo.cli.main import main
+import os
+import sys
 
-main()
+# Run so, the current folder stands before all others: what lies there is none of our packages.
+if sys.path and os.path.abspath(sys.path[0]) == os.getcwd():
+    del sys.path[0]
+
+from stilo.cli.main import run
+
+run()

@@ -78,6 +78,15 @@ class UnreadableSource(StiloError):
         super().__init__(f"{origin}: {reason}")
 
 
+class UnexpectedError(StiloError):
+    """A fault of Stilo itself, while it worked on a file; the file is left as it was."""
+
+    def __init__(self, origin: str, error: Exception) -> None:
+        self.origin, self.error = origin, error
+        said = f"{type(error).__name__}: {error}".splitlines()[0]
+        super().__init__(f"{origin}: a fault of Stilo ({said}); left as it was; please report it")
+
+
 class UnknownLanguage(StiloError):
     """No sheet is known for this language or file name."""
 

@@ -27,6 +27,8 @@ from stilo.errors import (
 from stilo.layout.gaps import Rows
 from stilo.order.statements import Known
 from stilo.paths import shown_path
+from stilo.patterns import compiled
+from stilo.reading import MOST_SETTINGS, read_file
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.marks import Marks, Steps
 from stilo.sheet.parse import (
@@ -45,6 +47,7 @@ from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
+from stilo.tree.padding import FreeLines
 from stilo.verify.compare import Check
 
 #: For how many styles a language keeps what is decided of its kinds of neighbours.
@@ -56,11 +59,12 @@ SUFFIX = ".stilo"
 class Language:
     """A language as its sheets define it. Immutable to its users, and thread-safe.
 
-    sheets: (name, text) from the weakest to the strongest, the base sheet first.
+    sheets: (name, text) from the weakest to the strongest, the base sheet first. is_ours: all of them
+    come with Stilo; the patterns of others are searched for with a limit of time.
     Raises SheetError with every fault of all of them.
     """
 
-    def __init__(self, sheets: Sequence[tuple[str, str]]) -> None:
+    def __init__(self, sheets: Sequence[tuple[str, str]], is_ours: bool = False) -> None:
         parsed = [(name, parse_nodes(text)) for name, text in sheets]
         facts: dict[str, list[str]] = {}
         self.name = ""
@@ -68,25 +72,39 @@ class Language:
             sheet = read_facts(text, name)
             facts.update(sheet.facts)
             self.name = sheet.language or self.name
-        faults: list[Fault] = []
         if "grammar" not in facts:
             raise SheetError([Fault(sheets[-1][0], 1, 1, "@language with a grammar is missing")])
+        own = {name: words for name, words in facts.items() if name.startswith("own-")}
+        if own and "own-brackets" not in own:
+            message = f"{next(iter(own))} says nothing without own-brackets"
+            raise SheetError([Fault(sheets[-1][0], 1, 1, message)])
+        self._is_ours = is_ours
+        faults = [fault for name, text in sheets for fault in read_facts(text, name).faults]
+        if faults:
+            raise SheetError(faults)
         function = facts.get("grammar-function", ["language"])[0]
         try:
             self.grammar = Grammar(
                 facts["grammar"][0],
                 function,
-                _read_as(facts.get("read-as")),
-                _tokens(facts.get("tokens")),
-                {name: words for name, words in facts.items() if name.startswith("own-")},
-                _joins(facts.get("joins")),
-                _free_lines(facts.get("free-lines"), facts.get("pairs", ())),
+                _read_as(facts.get("read-as"), is_ours),
+                _tokens(facts.get("tokens"), is_ours),
+                own,
+                _joins(facts.get("joins"), is_ours),
+                FreeLines.of("|".join(facts["free-lines"]), facts.get("pairs", ()), is_ours)
+                if "free-lines" in facts
+                else None,
             )
             #: What in the cells of notebooks is none of this language: lines, and whole cells.
-            self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()))
+            self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()), is_ours)
             #: Patterns of what in a comment refers to names.
-            self.said = tuple(re.compile(said.encode()) for said in facts.get("said", ()))
-            self._foreign_cell = re.compile("|".join(facts.get("foreign-cell", ["(?!)"])))
+            self.said = tuple(
+                compiled(said.encode(), 0, is_ours) for said in facts.get("said", ())
+            )
+            foreign = "|".join(facts.get("foreign-cell", ["(?!)"]))
+            self._foreign_cell = compiled(foreign, 0, is_ours)
+            self._bound = tuple(facts.get("bound", ()))
+            compiled("|".join(self._bound), 0, is_ours)
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
         self.notebooks: tuple[str, ...] = tuple(facts.get("notebooks", ()))
@@ -99,7 +117,6 @@ class Language:
         self._passes_on = tuple(facts.get("passes-on", ()))
         #: Whether a module is found by its whole path, not by the first word of it.
         self.finds_whole = facts.get("modules") == ["whole"]
-        self._bound = tuple(facts.get("bound", ()))
         #: Whether the lines of a block must all begin at one column.
         self.margins_matter = facts.get("margins") == ["matter"]
         pairs = facts.get("pairs", [])
@@ -125,7 +142,7 @@ class Language:
         self._sheets: list[Sheet] = []
         for layer, (name, nodes) in enumerate(parsed):
             grammar = self.grammar if layer else None
-            reader = SelectorReader(grammar, roles, lambda: comments)
+            reader = SelectorReader(grammar, roles, lambda: comments, is_ours)
             sheet = read_sheet(nodes, name, reader, roles, self.settings)
             faults += sheet.faults
             self.settings.update(sheet.settings)
@@ -282,7 +299,7 @@ class Language:
         """What finds a comment that acts on a line, as the sheet and the style have it."""
         words = [word.strip() for word in str(values.get("bound-comments", "")).split("|")]
         patterns = [*self._bound, *(re.escape(word) for word in words if word)]
-        return re.compile("|".join(patterns).encode()) if patterns else None
+        return compiled("|".join(patterns).encode(), 0, self._is_ours) if patterns else None
 
     def defaults(self) -> dict[str, Value]:
         """Every setting's default; of those, too, that mean nothing in this language."""
@@ -339,38 +356,32 @@ class Language:
             return rows
 
 
-def _read_as(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], bytes] | None:
+def _read_as(words: Sequence[str] | None, is_ours: bool) -> tuple[re.Pattern[bytes], bytes] | None:
     if words is None:
         return None
     if len(words) != 2 or len(words[1].encode()) != 1:
         raise ValueError("read-as takes a pattern and one character")
-    return re.compile(words[0].encode()), words[1].encode()
+    return compiled(words[0].encode(), 0, is_ours), words[1].encode()
 
 
-def _foreign_lines(patterns: Sequence[str]) -> re.Pattern[str]:
+def _foreign_lines(patterns: Sequence[str], is_ours: bool) -> re.Pattern[str]:
     """Lines of these patterns, with those that are joined to them, and their margin apart."""
     either = "|".join(patterns) or "(?!)"
     joined = r"(?:(?<=\\)\n.+)*"
-    return re.compile(rf"^(?P<margin>[ \t]*)(?P<said>(?:{either}){joined})$", re.MULTILINE)
+    whole = rf"^(?P<margin>[ \t]*)(?P<said>(?:{either}){joined})$"
+    return compiled(whole, re.MULTILINE, is_ours)
 
 
-def _joins(words: Sequence[str] | None) -> tuple[re.Pattern[bytes], Sequence[str]] | None:
-    return None if words is None else (re.compile(words[0].encode()), words[1:])
+def _joins(
+    words: Sequence[str] | None, is_ours: bool
+) -> tuple[re.Pattern[bytes], Sequence[str]] | None:
+    return None if words is None else (compiled(words[0].encode(), 0, is_ours), words[1:])
 
 
-def _free_lines(
-    words: Sequence[str] | None, pairs: Sequence[str]
-) -> tuple[re.Pattern[bytes], Mapping[str, str]] | None:
+def _tokens(words: Sequence[str] | None, is_ours: bool) -> re.Pattern[bytes] | None:
     if words is None:
         return None
-    pattern = re.compile("|".join(words).encode(), re.DOTALL)
-    return pattern, dict(zip(pairs[::2], pairs[1::2]))
-
-
-def _tokens(words: Sequence[str] | None) -> re.Pattern[bytes] | None:
-    if words is None:
-        return None
-    pattern = re.compile("|".join(words).encode(), re.DOTALL)
+    pattern = compiled("|".join(words).encode(), re.DOTALL, is_ours)
     if pattern.groups:
         raise ValueError("tokens takes patterns without groups that capture; write (?:…)")
     return pattern
@@ -419,7 +430,7 @@ def load_language(name: str) -> Language:
     """A language by name. Raises UnknownLanguage, SheetError."""
     if name not in language_names():
         raise UnknownLanguage(name, language_names())
-    return Language([(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)])
+    return Language([(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)], True)
 
 
 def is_setting(name: str) -> bool:
@@ -453,7 +464,7 @@ def define_language(sheet: str | Path, on: str | None = None) -> Language:
 
 def _sheet_file(path: Path) -> str:
     try:
-        return path.read_text("utf-8")
+        return read_file(path, MOST_SETTINGS).decode()
     except OSError as error:
         raise UnreadableSource(shown_path(path), f"no sheet there: {error.strerror}") from error
     except UnicodeDecodeError as error:

@@ -7,9 +7,7 @@ is compiled of a sheet, and that is shared safely between threads.
 
 from __future__ import annotations
 
-import gc
-from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -27,6 +25,7 @@ from stilo.order.asked import ORDER_ALONE, is_wanted
 from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
+from stilo.reading import MOST_SOURCE, read_file
 from stilo.result import Result, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, LineRange, Source
@@ -61,8 +60,7 @@ def reformat(
     or a Language. style: values of settings, by name. lines: first and last line (1-based,
     both included), or several such pairs; only the statements that reach into them are laid out. name:
     for messages. only_order: put the imports
-    in order, and lay out no more than what that writes anew. The cyclic garbage collector does not run
-    meanwhile; it would find nothing.
+    in order, and lay out no more than what that writes anew.
     Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting,
     DirectiveError, OutOfRange, UnsafeResult, SheetError.
     """
@@ -131,7 +129,7 @@ def reformat_file(
 def read_bytes(path: str | Path) -> bytes:
     """A file's bytes. Raises UnreadableSource."""
     try:
-        return Path(path).read_bytes()
+        return read_file(path, MOST_SOURCE)
     except FileNotFoundError:
         raise UnreadableSource(str(path), "no such file") from None
     except IsADirectoryError:
@@ -174,23 +172,6 @@ def line_ranges(lines: Lines) -> list[LineRange] | None:
     return [item for item in lines if not isinstance(item, int)]
 
 
-@contextmanager
-def _collector_paused() -> Iterator[None]:
-    """Keep the cyclic garbage collector from running, unless it was off before.
-
-    What is made of a file is many small tuples and lists that hold no cycles and go with the result;
-    looking through them again and again takes a twelfth of the time.
-    """
-    is_on = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if is_on:
-            gc.enable()
-
-
-@_collector_paused()
 def reformat_source(
     source: Source,
     language: Language,

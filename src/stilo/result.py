@@ -17,7 +17,7 @@ from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.sheet.properties import Value
-from stilo.source import BOM, OTHER_CHARSETS, Position, Source
+from stilo.source import BOM, Position, Source
 from stilo.style.directives import Directives
 from stilo.verify.check import Checked
 
@@ -56,12 +56,7 @@ class Result:
     @property
     def text(self) -> str:
         """The whole result as a string (without byte-order mark)."""
-        return self.data.decode(self._charset).removeprefix("\ufeff")
-
-    @property
-    def _charset(self) -> str:
-        wanted = str(self.values["charset"])
-        return wanted if wanted in OTHER_CHARSETS else "utf-8"
+        return self.data.decode(self.source.charset).removeprefix("\ufeff")
 
     @property
     def changed(self) -> bool:

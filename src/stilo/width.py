@@ -5,6 +5,9 @@ from __future__ import annotations
 
 def display_width(text: str) -> int:
     """Columns of a text in a terminal; what has no width of its own counts as none."""
-    from wcwidth import wcwidth
+    from wcwidth import wcswidth, wcwidth
 
+    width = wcswidth(text)  # which knows signs that are made of several characters
+    if width >= 0:
+        return width
     return sum(max(0, wcwidth(character)) for character in text)

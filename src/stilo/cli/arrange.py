@@ -11,6 +11,7 @@ import click
 import stilo
 from stilo.cli.counts import counted
 from stilo.cli.options import Failures, Wanted
+from stilo.cli.telling import tell
 from stilo.order.groups import parts
 from stilo.run import write_result
 
@@ -48,19 +49,19 @@ def arrange_files(
             continue
         if lists:
             for finding in result.findings:
-                click.echo(f"{path}:{finding}")
+                tell(f"{path}:{finding}")
         else:
             try:
-                write_result(path, result.data)
+                write_result(path, result.data, result.source.raw)
             except stilo.StiloError as error:
                 failures.tell(error)
                 continue
-            click.echo(f"{path}: imports {counted(result.order_counts)}")
+            tell(f"{path}: imports {counted(result.order_counts)}")
         done.changed += 1
         done.total += result.order_counts
     if meant:
         said = " | ".join(sorted(meant.values()))
-        click.echo(f'to keep the answers: --set "{PREFER}={said}", or in stilo.toml', err=True)
+        tell(f'to keep the answers: --set "{PREFER}={said}", or in stilo.toml', err=True)
     return done
 
 
@@ -71,14 +72,14 @@ def tell_open(path: str, result: AnyResult) -> None:
     for unclear in result.ambiguities:
         line, column = result.source.position(unclear.offsets[0] if unclear.offsets else 0)
         uses = len(unclear.offsets)
-        click.echo(
+        tell(
             f"{path}:{line}:{column}: {unclear.name} may be {' or '.join(unclear.candidates)} "
             f"({uses} use{'' if uses == 1 else 's'}); their stars stay; say which is meant with "
             f"--set {PREFER}={unclear.candidates[0]}, or stilo arrange --ask",
             err=True,
         )
     for module in result.unknown_modules:
-        click.echo(f"{path}: nothing is known of {module}; its star stays", err=True)
+        tell(f"{path}: nothing is known of {module}; its star stays", err=True)
 
 
 def _asked(path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str]) -> AnyResult:
@@ -88,9 +89,9 @@ def _asked(path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str
             continue
         places = [result.source.position(offset) for offset in unclear.offsets[:3]]
         where = ", ".join(f"{line}:{column}" for line, column in places)
-        click.echo(f"{path}: {unclear.name} (used at {where}) may be", err=True)
+        tell(f"{path}: {unclear.name} (used at {where}) may be", err=True)
         for number, candidate in enumerate(unclear.candidates, 1):
-            click.echo(f"  {number}  {candidate}", err=True)
+            tell(f"  {number}  {candidate}", err=True)
         choice = click.prompt(
             "which one? (0: leave it)",
             type=click.IntRange(0, len(unclear.candidates)),

@@ -8,6 +8,7 @@ from pathlib import Path
 import click
 
 import stilo
+from stilo.cli.telling import tell
 
 #: The files, and the words at which the excerpts of both sides begin.
 DEMO_FILES = {
@@ -36,7 +37,7 @@ def show_demo(styles: stilo.Styles, folder: str | None) -> int:
             for name in DEMO_FILES
         ]
     except stilo.StiloError as error:
-        click.echo(str(error), err=True)
+        tell(str(error), err=True)
         return 2
     height = max(6, (console.height - 2) // len(DEMO_FILES) - 6)
     for name, result in results:
@@ -59,6 +60,11 @@ def show_demo(styles: stilo.Styles, folder: str | None) -> int:
     if folder is not None:
         target = Path(folder)
         target.mkdir(parents=True, exist_ok=True)
+        for name, _ in results:
+            path = target / name
+            if path.exists() and path.read_bytes() != demo_text(name):
+                tell(f"{path}: is there already, and not written", err=True)
+                return 2
         for name, _ in results:
             (target / name).write_bytes(demo_text(name))
         console.print(

@@ -6,15 +6,21 @@ could not be done. Errors go to standard error, one line each.
 
 from __future__ import annotations
 
+import gc
+import os
+import signal
 import sys
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
 from stilo.cli.counts import told
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
+from stilo.cli.telling import finish, hand_over, lost, tell
+from stilo.errors import UnexpectedError
+from stilo.sheet.properties import is_number
 
 if TYPE_CHECKING:
     from stilo import NotebookResult, Result
@@ -37,7 +43,7 @@ def _results(
             style = styles.of(path)
             if style.skipped:
                 skipped.append(path)
-                click.echo(f"{path}: skipped, {style.skipped}", err=True)
+                tell(f"{path}: skipped, {style.skipped}", err=True)
                 continue
             yield (
                 path,
@@ -45,6 +51,10 @@ def _results(
             )
         except stilo.StiloError as error:
             failures.tell(error)
+        except Exception as error:
+            if os.environ.get("STILO_DEBUG"):
+                raise
+            failures.tell(UnexpectedError(path, error))
 
 
 def _read(path: str) -> bytes:
@@ -53,7 +63,28 @@ def _read(path: str) -> bytes:
     return read_bytes(path)
 
 
-@click.group(context_settings={"help_option_names": ["--help", "-h"], "max_content_width": 100})
+class _Commands(click.Group):
+    """All commands: whatever happens in one, it ends with a line that says so and status 2."""
+
+    def invoke(self, context: click.Context) -> Any:
+        """Run a command."""
+        try:
+            return super().invoke(context)
+        except OSError as error:
+            where = f"{error.filename}: " if error.filename else ""
+            tell(f"{where}{error.strerror or error}", err=True)
+            sys.exit(FAILED)
+        finally:
+            finish()
+            if lost:
+                tell(f"standard output: {lost[0]}", err=True)
+                sys.exit(FAILED)
+
+
+@click.group(
+    cls=_Commands,
+    context_settings={"help_option_names": ["--help", "-h"], "max_content_width": 100},
+)
 @click.version_option(package_name="stilo", message="stilo %(version)s")
 def main() -> None:
     """Lay source code out by a sheet: one canonical layout that fits a line width."""
@@ -61,6 +92,23 @@ def main() -> None:
         reconfigure = getattr(stream, "reconfigure", None)
         if reconfigure is not None:  # a file name need not be valid text
             reconfigure(errors="backslashreplace")
+
+
+def _end(number: int, frame: object) -> NoReturn:
+    """End on a signal, by way of all that has to be cleaned up."""
+    sys.exit(128 + number)
+
+
+def run() -> None:
+    """The command line as a process of its own."""
+    for name in ("stdout", "stderr"):
+        if getattr(sys, name) is None:  # it was closed before we began
+            setattr(sys, name, open(os.devnull, "w"))
+    for number in (signal.SIGTERM, getattr(signal, "SIGHUP", signal.SIGTERM)):
+        signal.signal(number, _end)
+    # Layout makes no cycles, and looking for them takes a twelfth of the time.
+    gc.disable()
+    main()
 
 
 @main.command()
@@ -83,18 +131,18 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
         if not result.changed:
             continue
         try:
-            write_result(path, result.data)
+            write_result(path, result.data, result.source.raw)
         except stilo.StiloError as error:
             failures.tell(error)
             continue
         changed += 1
         total += result.order_counts
-        click.echo(f"{path}: laid out{told(result.order_counts)}")
+        tell(f"{path}: laid out{told(result.order_counts)}")
     kept = len(files) - changed - failures.count - len(skipped)
     counts = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
     if skipped:
         counts += f"; skipped: {len(skipped)}"
-    click.echo(f"{counts}{told(total)}", err=True)
+    tell(f"{counts}{told(total)}", err=True)
     sys.exit(FAILED if failures.count else IN_STYLE)
 
 
@@ -119,7 +167,7 @@ def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> N
     kept = len(files) - done.changed - failures.count - len(skipped)
     verb = "to be put in order" if lists else "put in order"
     said = f"{verb}: {done.changed}; in order before: {kept}; refused: {failures.count}"
-    click.echo(f"{said}{told(done.total)}", err=True)
+    tell(f"{said}{told(done.total)}", err=True)
     sys.exit(FAILED if failures.count else NOT_IN_STYLE if lists and done.changed else IN_STYLE)
 
 
@@ -136,9 +184,9 @@ def proof(files: tuple[str, ...], wanted: Wanted) -> None:
         untidy += 1
         for finding in result.findings:
             found += 1
-            click.echo(f"{path}:{finding}")
+            tell(f"{path}:{finding}")
     if found:
-        click.echo(f"{_count(found, 'place')} in {_count(untidy, 'file')} not in style", err=True)
+        tell(f"{_count(found, 'place')} in {_count(untidy, 'file')} not in style", err=True)
     sys.exit(FAILED if failures.count else NOT_IN_STYLE if untidy else IN_STYLE)
 
 
@@ -155,7 +203,7 @@ def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     if file == "-" and not (wanted.language or wanted.sheet or name):
         raise click.UsageError("standard input needs --language, --sheet or --name")
     try:
-        data = sys.stdin.buffer.read() if file == "-" else _read(file)
+        data = _read_input() if file == "-" else _read(file)
         style = wanted.styles.of(shown)
         result = stilo.reformat_styled(data, style, lines=wanted.lines, name=shown)
     except stilo.StiloError as error:
@@ -163,9 +211,22 @@ def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     if patch:
         from stilo.cli.patch import patch_of
 
-        sys.stdout.buffer.write(patch_of(result.source.raw, result.data, shown))
+        hand_over(patch_of(result.source.raw, result.data, shown))
     else:
-        sys.stdout.buffer.write(result.data)
+        hand_over(result.data)
+
+
+def _read_input() -> bytes:
+    """All of standard input. Raises UnreadableSource."""
+    from stilo.errors import UnreadableSource
+    from stilo.reading import MOST_SOURCE
+
+    if sys.stdin is None:
+        raise UnreadableSource("standard input", "is closed")
+    data = sys.stdin.buffer.read(MOST_SOURCE + 1)
+    if len(data) > MOST_SOURCE:
+        raise UnreadableSource("standard input", f"is larger than {MOST_SOURCE >> 20} MB")
+    return data
 
 
 @main.command()
@@ -182,13 +243,13 @@ def why(place: str, wanted: Wanted) -> None:
     except stilo.StiloError as error:
         end_on(error)
     at = decision.position
-    click.echo(f"{path}:{at.line}:{at.column}: between {decision.before} and {decision.after}")
-    click.echo(f"  becomes   {decision.outcome}")
-    click.echo(f"  because   {decision.because}")
+    tell(f"{path}:{at.line}:{at.column}: between {decision.before} and {decision.after}")
+    tell(f"  becomes   {decision.outcome}")
+    tell(f"  because   {decision.because}")
     for number, reason in enumerate(decision.reasons):
-        click.echo(f"  {'decided by' if not number else '       and'} {reason}")
+        tell(f"  {'decided by' if not number else '       and'} {reason}")
         if reason.rule and reason.setting:
-            click.echo(f"            (the setting gives `{reason.property}` to {reason.rule})")
+            tell(f"            (the setting gives `{reason.property}` to {reason.rule})")
 
 
 @main.command()
@@ -253,7 +314,7 @@ def settings(
 def _place(text: str) -> tuple[str, int, int | None]:
     parts = text.rsplit(":", 2)
     numbers: list[int] = []
-    while len(parts) > 1 and parts[-1].isdigit() and len(numbers) < 2:
+    while len(parts) > 1 and is_number(parts[-1]) and len(numbers) < 2:
         numbers.insert(0, int(parts.pop()))
     if not numbers:
         raise click.UsageError(f"a place is FILE:LINE or FILE:LINE:COLUMN, not {text!r}")
@@ -275,4 +336,4 @@ def _count(number: int, noun: str) -> str:
 
 
 if __name__ == "__main__":
-    main()
+    run()

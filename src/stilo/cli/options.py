@@ -12,6 +12,9 @@ from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
+from stilo.cli.telling import tell
+from stilo.sheet.properties import is_number
+
 if TYPE_CHECKING:
     from stilo import Styles
 
@@ -31,7 +34,7 @@ class Failures:
         for line in str(error).splitlines():
             if line not in self._told:
                 self._told.add(line)
-                click.echo(line, err=True)
+                tell(line, err=True)
 
 
 @dataclass(frozen=True)
@@ -61,7 +64,7 @@ class Wanted:
         found = []
         for item in self.within:
             first, dash, last = item.partition("-")
-            if not (_is_number(first) and (_is_number(last) if dash else True)):
+            if not (is_number(first) and (is_number(last) if dash else True)):
                 raise click.UsageError(f"--within takes N or N-M, not {item!r}")
             found.append((int(first), int(last if dash else first)))
         return found or None
@@ -123,11 +126,6 @@ def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         return decorated
 
     return decorate
-
-
-def _is_number(text: str) -> bool:
-    """Whether a text is a number as lines have them: of few plain digits."""
-    return text.isascii() and text.isdigit() and len(text) < 10
 
 
 def end_on(error: Exception) -> NoReturn:

@@ -12,6 +12,7 @@ import click
 
 import stilo
 from stilo.cli.options import Wanted
+from stilo.cli.telling import hand_over, printable, tell
 from stilo.errors import near
 from stilo.paths import shown_path
 from stilo.run import write_atomically
@@ -64,9 +65,10 @@ def chosen(
 def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
     """Print settings, as a table by role or as JSON."""
     if as_json:
-        click.echo(json.dumps([entry(style, name) for name in names], indent=2))
+        tell(json.dumps([entry(style, name) for name in names], indent=2))
         return
     from rich.console import Console
+    from rich.text import Text
 
     console = Console()
     table = _table()
@@ -76,17 +78,17 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
         head, dot, aspect = name.partition(".")
         if dot and head != role:
             table.add_row(
-                f"[bold]{head}[/]", "", "", "", f"[italic]{style.language.roles[head]}[/]"
+                Text(head, "bold"), "", "", "", Text(style.language.roles[head], "italic")
             )
         role = head if dot else ""
         is_changed = given.value != setting.default
         others = [str(v) for v in getattr(setting.type, "permitted", ()) if v != given.value]
         table.add_row(
-            f"  .{aspect}" if dot else name,
-            f"[bold]{given.value}[/]" if is_changed else str(given.value),
-            f"{given.layer}, {given.place}" if name in style.origins else "",
-            " ".join(others) or _range(setting.type),
-            setting.meaning.split(". ")[0].rstrip(".").replace("`", ""),
+            Text(f"  .{aspect}" if dot else name),
+            Text(printable(str(given.value)), "bold" if is_changed else ""),
+            Text(printable(f"{given.layer}, {given.place}") if name in style.origins else ""),
+            Text(" ".join(others) or _range(setting.type)),
+            Text(setting.meaning.split(". ")[0].rstrip(".").replace("`", "")),
         )
     console.print(table)
     word = "setting" if len(names) == 1 else "settings"
@@ -136,19 +138,18 @@ def keep(
         raise click.UsageError(message)
     target, before, after = _written(path, wanted, place, style, mine, is_common)
     if before == after:
-        click.echo(f"{target}: says so already", err=True)
+        tell(f"{target}: says so already", err=True)
         return
     from stilo.cli.patch import patch_of
 
-    sys.stdout.buffer.write(patch_of(before.encode(), after.encode(), str(target)))
-    sys.stdout.buffer.flush()
+    hand_over(patch_of(before.encode(), after.encode(), str(target)))
     if not is_sure and not click.confirm(f"Write this to {target}?", err=True):
-        click.echo("nothing written", err=True)
+        tell("nothing written", err=True)
         return
     Path(target).parent.mkdir(parents=True, exist_ok=True)
     Path(target).touch()
     write_atomically(target, after.encode())
-    click.echo(f"{target}: written", err=True)
+    tell(f"{target}: written", err=True)
     _warn_of_stronger(path, wanted, place, mine)
 
 
@@ -171,10 +172,18 @@ def _written(
             )
         if language.is_notebook(path):
             raise click.UsageError("in a notebook, write the directive into the cell yourself")
-        text = Path(path).read_bytes().decode()
+        from stilo.pipeline import read_bytes
+        from stilo.source import Source
+
+        source = Source.from_bytes(read_bytes(path), path)
+        source.has_lines(wanted.lines)
+        text = source.raw.decode()
         after = save.into_source(text, wanted.lines[0], mine, language.remark)
         plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
-        stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
+        result = stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
+        if isinstance(result, stilo.Result) and not result.directives.regions:
+            where = f"lines {wanted.lines[0][0]} to {wanted.lines[0][1]}"
+            raise stilo.OutOfRange(path, "place for a directive", f"{where} are within other text")
         return Path(path), text, after
     table = None if is_common else language.name
     if place == "editorconfig":
@@ -210,7 +219,7 @@ def _warn_of_stronger(path: str | None, wanted: Wanted, place: str, mine: dict[s
     for name, value in mine.items():
         given = again.given(name)
         if given.value != value and LAYERS.index(given.layer) > LAYERS.index(PLACES[place]):
-            click.echo(
+            tell(
                 f"note: {given.place} ({given.layer}) still gives {name} the value {given.value}",
                 err=True,
             )
@@ -223,11 +232,11 @@ def show_styles() -> None:
     for name in stilo.style_names():
         text = (resources.files("stilo") / "styles" / f"{name}.toml").read_text("utf-8")
         said = [line.lstrip("# ") for line in text.splitlines() if line.startswith("#")]
-        click.echo(f"{name}\n    " + "\n    ".join(said))
+        tell(f"{name}\n    " + "\n    ".join(said))
 
 
 def show_schema() -> None:
     """Print the JSON Schema of `stilo.toml`."""
     from stilo.style.schema import schema
 
-    click.echo(json.dumps(schema(), indent=2))
+    tell(json.dumps(schema(), indent=2))

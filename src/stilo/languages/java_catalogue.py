@@ -15,14 +15,20 @@ import struct
 import tempfile
 import zlib
 from collections.abc import Iterable, Iterator
+from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
 from zipfile import BadZipFile, ZipFile
+
+from stilo.reading import read_file
 
 PUBLIC, PRIVATE, STATIC, SYNTHETIC = 0x0001, 0x0002, 0x0008, 0x1000
 #: What reading from a damaged archive, or a class file that is none, may raise.
 UNREADABLE = (OSError, BadZipFile, RuntimeError, NotImplementedError, zlib.error)
 BROKEN = (struct.error, IndexError, KeyError)
+#: The most bytes of a class file and of what was kept, the most entries of an archive, and the most
+#: classes looked at for the members of one.
+MOST_CLASS, MOST_KEPT, MOST_ENTRIES, MOST_ABOVE = 4 << 20, 64 << 20, 400_000, 1_000
 #: Sizes of the entries of a constant pool by tag (section 4.4), the tag not counted.
 _SIZES = {
     3: 4,
@@ -63,6 +69,17 @@ def names(module: str, offers: str, libraries: tuple[str, ...]) -> frozenset[str
     return frozenset(kept[key]) or None
 
 
+def _answers(kept: object) -> dict[str, list[str]]:
+    """What was kept, as far as it is what we keep; anybody may have written the file."""
+    if not isinstance(kept, dict):
+        return {}
+    return {
+        key: found
+        for key, found in kept.items()
+        if isinstance(found, list) and all(isinstance(name, str) for name in found)
+    }
+
+
 #: In what was kept: there is something to write.
 NEW = ""
 
@@ -80,9 +97,11 @@ def _kept(places: tuple[str, ...]) -> dict[str, list[str]]:
     stats = [(p, os.stat(p).st_size, os.stat(p).st_mtime_ns) for p in places if os.path.exists(p)]
     name = hashlib.sha256(repr(stats).encode()).hexdigest()[:24]
     path = user_cache_path("stilo", appauthor=False) / f"java-{name}.json"
+    if not path.is_absolute():
+        return {}  # nobody has a home here
     try:
-        kept: dict[str, list[str]] = json.loads(path.read_text("utf-8"))
-    except (OSError, ValueError):
+        kept = _answers(json.loads(read_file(path, MOST_KEPT)))
+    except (OSError, ValueError, RecursionError):
         kept = {}
 
     def write() -> None:
@@ -117,7 +136,7 @@ def _packages(place: str) -> dict[str, list[str]]:
     found: dict[str, list[str]] = {}
     try:
         with ZipFile(place) as archive:
-            entries = archive.namelist()
+            entries = archive.namelist()[:MOST_ENTRIES]
     except (OSError, BadZipFile):
         return {}
     for entry in entries:
@@ -135,14 +154,18 @@ def _entries(package: str, places: Iterable[str]) -> Iterator[tuple[str, bytes]]
         if os.path.isdir(place):
             folder = Path(place, *package.split("."))
             for path in sorted(folder.glob("*.class")) if folder.is_dir() else ():
-                yield path.stem, path.read_bytes()
+                with suppress(OSError):
+                    yield path.stem, read_file(path, MOST_CLASS)
             continue
         entries = _packages(place).get(package)
         if entries:
             with ZipFile(place) as archive:
                 for entry in entries:
                     try:
-                        data = archive.read(entry)
+                        if archive.getinfo(entry).file_size > MOST_CLASS:
+                            continue
+                        with archive.open(entry) as stream:
+                            data = stream.read(MOST_CLASS)
                     except UNREADABLE:
                         continue
                     yield entry.rpartition("/")[2][:-len(".class")], data
@@ -166,23 +189,33 @@ def _types(package: str, places: tuple[str, ...], are_all: bool) -> frozenset[st
     return frozenset(name for name in found if name.isidentifier())
 
 
-@lru_cache(maxsize=4096)
 def _members(path: str, places: tuple[str, ...]) -> frozenset[str]:
     """The static members of a class, also those of what it extends, and the types in it."""
+    found: set[str] = set()
+    asked, left = {path}, [path]
+    while left and len(asked) < MOST_ABOVE:
+        members, above = _own_members(left.pop(), places)
+        found |= members
+        new = [name for name in above if name not in asked and name not in ("", "java.lang.Object")]
+        asked.update(new)
+        left += new
+    return frozenset(found)
+
+
+@lru_cache(maxsize=4096)
+def _own_members(path: str, places: tuple[str, ...]) -> tuple[frozenset[str], tuple[str, ...]]:
+    """The static members of a class and the types in it, and what it extends."""
     package, _, name = path.rpartition(".")
     files = dict(_entries(package, places)) if package else {}
     if name not in files:
-        return frozenset()
+        return frozenset(), ()
     try:
         read = _ClassFile(files[name])
     except BROKEN:
-        return frozenset()
+        return frozenset(), ()
     found = set(read.statics)
     found |= {n.partition("$")[2] for n in files if n.startswith(f"{name}$")}
-    for above in (read.above, *read.interfaces):
-        if above and above != "java.lang.Object":
-            found |= _members(above, places)
-    return frozenset(n for n in found if n.isidentifier())
+    return frozenset(n for n in found if n.isidentifier()), (read.above, *read.interfaces)
 
 
 def _access(data: bytes) -> int:

@@ -7,15 +7,17 @@ archives that code beside a sheet can read. What is read off sources is read by 
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator
-from glob import glob
+import re
+from collections.abc import Iterator, Sequence
 from importlib import import_module
 from importlib.util import find_spec
+from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from stilo.errors import StiloError
 from stilo.order.project import Project
+from stilo.reading import MOST_SOURCE, read_file
 from stilo.sheet.marks import Marks
 from stilo.source import Source
 from stilo.tree.flat import Tree
@@ -31,6 +33,35 @@ HOME = "home"
 DEPTH = 8
 
 
+#: The most entries of folders that are looked through for one project.
+MOST = 50_000
+
+
+def files_below(root: Path, patterns: Sequence[str]) -> Iterator[str]:
+    """The files and folders below a folder that patterns name, in order; links are not followed.
+
+    patterns: as in a list of ignored files. What leads out of the folder names nothing.
+    """
+    if not patterns:
+        return
+    from pathspec import GitIgnoreSpec
+
+    try:
+        spec = GitIgnoreSpec.from_lines(f"/{pattern.lstrip('/')}" for pattern in patterns)
+    except (ValueError, re.error):
+        return
+    seen = 0
+    for folder, folders, files in os.walk(root):
+        folders.sort()
+        inside = os.path.relpath(folder, root)
+        for name in sorted(folders) + sorted(files):
+            seen += 1
+            if seen > MOST:
+                return
+            if spec.match_file(os.path.normpath(os.path.join(inside, name))):
+                yield os.path.join(folder, name)
+
+
 class Catalogue:
     """What modules offer, for one project; answers are kept."""
 
@@ -38,11 +69,7 @@ class Catalogue:
         self, language: Language, project: Project, libraries: tuple[str, ...] = ()
     ) -> None:
         self._language, self._project = language, project
-        self._libraries = tuple(
-            path
-            for pattern in filter(None, libraries)
-            for path in sorted(glob(os.path.join(project.root, pattern), recursive=True))
-        )
+        self._libraries = tuple(files_below(project.root, tuple(filter(None, libraries))))
         self._known: dict[tuple[str, str], frozenset[str] | None] = {}
 
     def names(self, module: str, offers: str, deep: int = DEPTH) -> frozenset[str] | None:
@@ -72,7 +99,7 @@ class Catalogue:
         for place in self._places(module):
             if offers != NAMES:
                 if place.is_dir():
-                    stems = [p.stem for p in place.iterdir() if p.suffix in suffixes]
+                    stems = [p.stem for p in islice(place.iterdir(), MOST) if p.suffix in suffixes]
                     if stems:
                         return frozenset(stem for stem in stems if stem.isidentifier())
                 continue
@@ -95,6 +122,8 @@ class Catalogue:
         if level:
             folder = self._project.folder
             for _ in range(level - 1):
+                if folder == self._project.root or folder == folder.parent:
+                    return  # it would lead out of the project
                 folder = folder.parent
             yield folder.joinpath(*words)
             return
@@ -105,7 +134,7 @@ class Catalogue:
 
     def _of_file(self, path: Path, module: str, deep: int) -> frozenset[str] | None:
         try:
-            source = Source.from_bytes(path.read_bytes(), str(path))
+            source = Source.from_bytes(read_file(path, MOST_SOURCE), str(path))
         except (OSError, StiloError):
             return None
         language = self._language

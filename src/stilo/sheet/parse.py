@@ -24,6 +24,7 @@ from stilo.sheet.properties import (
     Value,
     Whole,
     Words,
+    is_number,
 )
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
 
@@ -144,6 +145,21 @@ FACTS = {
     "without": "settings from below that mean nothing in this language",
     "remark": "what begins, and ends if anything does, a comment in which a directive is written",
 }
+
+
+#: How many words a fact takes at the least, and in what number at a time; of those not here, any but none.
+FACT_WORDS = {
+    "read-as": (2, 2),
+    "joins": (2, 1),
+    "pairs": (2, 2),
+    "own-brackets": (3, 3),
+    "own-behind": (2, 2),
+    "own-after": (2, 2),
+    "own-listed": (2, 2),
+    "held": (4, 4),
+}
+#: Facts of just one word.
+SINGLE_FACTS = frozenset(("grammar", "grammar-function", "margins", "modules"))
 
 
 #: The rules of a sheet that are no style, as in CSS; names of selectors are those of CSS Extensions.
@@ -291,8 +307,13 @@ def _read_language(sheet: Sheet, node: Any) -> None:
     for item in _contents(sheet, node):
         if item.name not in FACTS:
             _fault(sheet, item, f'unknown fact "{item.name}"{near(item.name, list(FACTS))}')
-        else:
-            sheet.facts[item.name] = _words(item.value)
+            continue
+        words = _words(item.value)
+        least, step = FACT_WORDS.get(item.name, (1, 1))
+        if len(words) < least or len(words) % step or (item.name in SINGLE_FACTS and words[1:]):
+            _fault(sheet, item, f"{item.name} takes {FACTS[item.name]}; not {len(words)} words")
+            continue
+        sheet.facts[item.name] = words
 
 
 def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
@@ -350,7 +371,7 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         kind = Words(tuple(parts["values"][1]))
     elif "range" in parts:
         item, words = parts["range"]
-        if len(words) == 2 and all(w.isdigit() for w in words):
+        if len(words) == 2 and all(is_number(w) for w in words):
             kind = Whole(int(words[0]), int(words[1]))
         else:
             _fault(sheet, item, "range takes two whole numbers")
@@ -358,6 +379,10 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         kind = Parts()
     if kind is None or "default" not in parts:
         _fault(sheet, node, f"{name} needs `values`, `range` or `parts`, and `default`")
+        return
+    wrong = _against(kind, below)
+    if wrong:
+        _fault(sheet, node, f"{name} {wrong}")
         return
     item, words = parts["default"]
     default = kind.read(" ".join(words))
@@ -383,6 +408,21 @@ def _read_setting(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         shown = tuple(value for value in read if value is not None)
     setting = Setting(name, kind, default, meaning, _place(sheet, node), of_file, shown)
     sheet.settings[name] = known[name] = setting
+
+
+def _against(kind: Type, below: Setting | None) -> str:
+    """Why a type cannot stand in the place of that of a weaker sheet, or nothing."""
+    if below is None:
+        return ""
+    if type(kind) is not type(below.type):
+        return f"is another sort of setting in the sheet below: {below.type}"
+    if isinstance(kind, Whole) and isinstance(below.type, Whole):
+        if kind.least < below.type.least or kind.most > below.type.most:
+            return f"goes beyond what it is in the sheet below: {below.type}"
+    if isinstance(kind, Words) and isinstance(below.type, Words):
+        if "." not in below.name and not set(kind.permitted) <= set(below.type.permitted):
+            return f"has values that the sheet below does not know: {below.type}"
+    return ""
 
 
 def _read_rule(

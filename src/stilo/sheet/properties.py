@@ -12,6 +12,11 @@ from typing import Union
 Value = Union[str, int]
 
 
+def is_number(text: str) -> bool:
+    """Whether a text is a whole number as people write one: of a few plain digits."""
+    return text.isascii() and text.isdigit() and len(text) < 10
+
+
 @dataclass(frozen=True)
 class Words:
     """Values that are one of some words."""
@@ -38,7 +43,7 @@ class Whole:
 
     def read(self, text: str) -> Value | None:
         """The value written as text, or None if it is not permitted."""
-        if not text.isascii() or not text.isdigit():
+        if not is_number(text):
             return None
         return int(text) if self.least <= int(text) <= self.most else None
 

@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from stilo.errors import near
+from stilo.patterns import compiled
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar
 
@@ -155,15 +156,22 @@ class SelectorFault(Exception):
 class SelectorReader:
     """Reads selectors from tinycss2's component values, checked against a grammar.
 
-    roles: the names known as roles, or None while they are being collected.
+    roles: the names known as roles, or None while they are being collected. is_ours: the sheet comes
+    with Stilo, so that its patterns need no limit.
     """
 
     def __init__(
-        self, grammar: Grammar | None, roles: Sequence[str] | None, comments: Callable[[], Numbers]
+        self,
+        grammar: Grammar | None,
+        roles: Sequence[str] | None,
+        comments: Callable[[], Numbers],
+        is_ours: bool = False,
     ) -> None:
         self._grammar = grammar
         self._roles = roles
         self._comments = comments
+        self._is_ours = is_ours
+        self._in_has = False
         self._named: dict[str, tuple[Compound, ...]] = {}
 
     def read_name(self, tokens: Sequence[Any]) -> None:
@@ -226,7 +234,7 @@ class SelectorReader:
             elif token == ".":
                 roles.add(self._role(next(rest, token)))
             elif token.type == "[] block":
-                tests.append(_text_test(token))
+                tests.append(_text_test(token, self._is_ours))
             elif token == ":":
                 named = next(rest, token)
                 if named.type == "ident" and named.value == "first-child":
@@ -292,6 +300,21 @@ class SelectorReader:
         raise SelectorFault(f'unknown condition ":{name}"{near(name, known)}', token)
 
     def _has(self, function: Any) -> Test:
+        if self._in_has:
+            raise SelectorFault(":has() cannot stand within :has()", function)
+        options: list[tuple[str, Selector]] = []
+        self._in_has = True
+        try:
+            options = self._has_options(function)
+        finally:
+            self._in_has = False
+
+        def holds(tree: Tree, node: int) -> bool:
+            return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
+
+        return self._has_test(function.serialize(), options, holds)
+
+    def _has_options(self, function: Any) -> list[tuple[str, Selector]]:
         options: list[tuple[str, Selector]] = []
         for part in _split(function.arguments):
             part = _strip(part)
@@ -303,11 +326,15 @@ class SelectorReader:
             if any(c.needs_roles() or c.needs_field() for c in selector.compounds):
                 raise SelectorFault("roles and fields are not known yet inside :has()", function)
             options.append((lead, selector))
+        return options
 
-        def holds(tree: Tree, node: int) -> bool:
-            return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
-
-        name = function.serialize()
+    def _has_test(
+        self,
+        name: str,
+        options: list[tuple[str, Selector]],
+        holds: Callable[[Tree, int], bool],
+    ) -> Test:
+        """The condition, by the quickest way there is to answer it."""
         chains = [_chain(s) for _, s in options]
         leads = {lead for lead, _ in options}
         if None in chains or leads not in ({">"}, {"+"}):
@@ -415,12 +442,12 @@ def has(tree: Tree, node: int, lead: str, selector: Selector, comments: Numbers)
     """Whether the selector, read from the node on, finds anything (`:has()`)."""
     found = [node]
     for join, compound in zip((lead, *selector.joins), selector.compounds):
-        reached: list[int] = []
+        reached: dict[int, None] = {}
         for origin in found:
             for candidate in _reach(tree, origin, join, comments):
-                if _fits(tree, candidate, compound, comments):
-                    reached.append(candidate)
-        found = reached
+                if candidate not in reached and _fits(tree, candidate, compound, comments):
+                    reached[candidate] = None
+        found = list(reached)
     return bool(found)
 
 
@@ -443,7 +470,7 @@ def _fits(tree: Tree, node: int, compound: Compound, comments: Numbers) -> bool:
     )
 
 
-def _text_test(block: Any) -> Test:
+def _text_test(block: Any, is_ours: bool) -> Test:
     tokens = [t for t in block.content if t.type != "whitespace"]
     shape = [t.type for t in tokens]
     operator = "".join(t.value for t in tokens[1:-1] if t.type == "literal")
@@ -470,7 +497,7 @@ def _text_test(block: Any) -> Test:
 
         return Test(name, is_end)
     try:
-        pattern = re.compile(wanted)
+        pattern = compiled(wanted, 0, is_ours)
     except re.error as error:
         raise SelectorFault(f"not a pattern: {error}", tokens[-1]) from error
     return Test(name, lambda tree, node: pattern.search(tree.text(node)) is not None)

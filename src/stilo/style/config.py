@@ -8,6 +8,7 @@ file may also say `skip` (patterns of files left alone), `files` (patterns → l
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -16,6 +17,8 @@ from typing import Any
 from stilo.errors import ConfigError, Fault, StiloError, near
 from stilo.paths import shown_path
 from stilo.language import Language, define_language, language_names, load_language
+from stilo.paths import shown_path
+from stilo.reading import MOST_SETTINGS, read_file
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Value, Whole
 from stilo.source import Position
@@ -76,15 +79,20 @@ def read_config(path: Path, layer: str, shown: str | None = None) -> Config | No
     text = read_text(path, name)
     document = read_toml(text, name)
     above: tuple[str, ...] = ()
+    places = key_places(text)
     if path.name == SHARED_FILE:
         above = SHARED_TABLE
-        for word in above:
-            document = document.get(word, {}) if isinstance(document, dict) else {}
+        for number, word in enumerate(above, 1):
+            document = document.get(word, {})
+            if not isinstance(document, dict):
+                at = places.get(above[:number], Position(1, 1))
+                message = f"{'.'.join(above[:number])} is a table, not {_shown(document)}"
+                raise ConfigError([Fault(name, *at, message)])
         if not document:
             return None
     places = {
         key[len(above):]: place
-        for key, place in key_places(text).items()
+        for key, place in places.items()
         if key[:len(above)] == above
     }
     reader = _Reader(path, layer, name, places)
@@ -97,7 +105,7 @@ def read_config(path: Path, layer: str, shown: str | None = None) -> Config | No
 def read_text(path: Path, name: str) -> str:
     """The text of a file of settings. Raises ConfigError."""
     try:
-        return path.read_text("utf-8-sig")
+        return read_file(path, MOST_SETTINGS).decode("utf-8-sig")
     except OSError as error:
         raise ConfigError([Fault(name, 1, 1, f"cannot be read: {error.strerror}")]) from error
     except UnicodeDecodeError as error:
@@ -251,9 +259,20 @@ class _Reader:
 
     def _patterns(self, value: object) -> tuple[str, ...]:
         if isinstance(value, list) and all(isinstance(item, str) for item in value):
-            return tuple(value)
+            return tuple(item for item in value if self._is_pattern(item))
         self._fault(("skip",), f"skip takes a list of patterns in quotes, not {_shown(value)}")
         return ()
+
+    def _is_pattern(self, text: str) -> bool:
+        """Whether a text is a pattern of files, as lists of ignored files have them."""
+        from pathspec import GitIgnoreSpec
+
+        try:
+            GitIgnoreSpec.from_lines([text])
+        except (ValueError, re.error) as error:
+            self._fault(("skip",), f"skip: {_shown(text)} is no pattern of files: {error}")
+            return False
+        return True
 
     def _files(self, value: object, languages: Mapping[str, object]) -> dict[str, str]:
         if not isinstance(value, dict):
@@ -261,7 +280,7 @@ class _Reader:
             return {}
         found = {}
         for pattern, language in value.items():
-            if language not in languages:
+            if not isinstance(language, str) or language not in languages:
                 hint = near(str(language), list(languages))
                 self._fault(("files", pattern), f"no sheet for {_shown(language)}{hint}")
             else:

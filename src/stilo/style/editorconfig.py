@@ -6,6 +6,8 @@ properties, keys that begin with `stilo.` give any setting its value, which the 
 
 from __future__ import annotations
 
+import os
+import re
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
@@ -13,14 +15,19 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from editorconfig.exceptions import ParsingError
+from editorconfig.fnmatch import translate
 from editorconfig.ini import EditorConfigParser
 from stilo.errors import ConfigError, Fault, near
 from stilo.language import Language, is_setting
 from stilo.paths import shown_path
+from stilo.patterns import SlowPattern, compiled
+from stilo.reading import MOST_SETTINGS, read_file
 from stilo.sheet.properties import Value
 from stilo.style.given import EDITORCONFIG, Given
 
 FILE = ".editorconfig"
+#: The most characters of a section's pattern: the standard knows 1,024 and up.
+MOST_GLOB = 4096
 #: Keys with this before them are names of settings.
 OWN = "stilo."
 
@@ -60,6 +67,33 @@ class _Lines:
         return self.lines[self.number - 1] if self.number <= len(self.lines) else ""
 
 
+class _Parser(EditorConfigParser):
+    """The package's parser, with its patterns of files looked for within a limit of time."""
+
+    def matches_filename(self, config_filename: str, glob: str) -> bool:
+        """Whether a section is about the file. Raises re.error, SlowPattern, ValueError."""
+        folder = os.path.normpath(os.path.dirname(config_filename)).replace(os.sep, "/")
+        glob = glob.replace("\\#", "#").replace("\\;", ";")
+        text, ranges = _translated(f"/{glob.removeprefix('/')}" if "/" in glob else f"**/{glob}")
+        # The folder is no part of the pattern, whatever signs are in it.
+        name = os.path.normpath(self.filename).replace(os.sep, "/")
+        inside = name.removeprefix(folder.rstrip("/"))
+        found = text.match(inside) if inside.startswith("/") else None
+        return found is not None and all(
+            number[0] != "0" and len(number) < 10 and least <= int(number) <= most
+            for number, (least, most) in zip(found.groups(), ranges)
+        )
+
+
+@lru_cache(maxsize=4096)
+def _translated(glob: str) -> tuple[re.Pattern[str], list[tuple[int, int]]]:
+    """A pattern of files as one of texts, and the least and most of each number in it."""
+    if len(glob) > MOST_GLOB:
+        raise ValueError("too long")
+    text, ranges = translate(glob)
+    return compiled(text), ranges
+
+
 class _Noting(OrderedDict[str, Any]):
     """Properties that keep the line they were read from."""
 
@@ -74,7 +108,7 @@ class _Noting(OrderedDict[str, Any]):
 @lru_cache(maxsize=4096)
 def _text(path: str) -> str | None:
     try:
-        return Path(path).read_text("utf-8-sig")
+        return read_file(path, MOST_SETTINGS).decode("utf-8-sig")
     except OSError:
         return None
     except UnicodeDecodeError as error:
@@ -96,7 +130,7 @@ def properties(path: Path) -> dict[str, Said]:
         text = _text(file)
         if text is None:
             continue
-        parser = EditorConfigParser(str(path))
+        parser = _Parser(str(path))
         lines = _Lines(text)
         parser.options = _Noting(shown_path(file), lines)
         try:
@@ -107,6 +141,11 @@ def properties(path: Path) -> dict[str, Said]:
                 for number, _ in error.errors
             ]
             raise ConfigError(faults) from error
+        except (re.error, SlowPattern, ValueError, RecursionError) as error:
+            message = "this pattern of files cannot be read"
+            if isinstance(error, SlowPattern):
+                message = "this pattern of files takes too long; write it with fewer `*`"
+            raise ConfigError([Fault(shown_path(file), lines.number, 1, message)]) from error
         found = {**parser.options, **found}
         if parser.root_file:
             break

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from functools import lru_cache
 from importlib import resources
-from importlib.util import find_spec
 from pathlib import Path
 
 from stilo.errors import ConfigError, Fault, near
+from stilo.installed import find_installed
 from stilo.paths import shown_path
 from stilo.style.config import Config, read_config
 from stilo.style.given import NAMED, Given
@@ -52,7 +52,7 @@ def _find(asked: Given, folder: Path) -> Path:
     name = str(asked.value)
     package, colon, inner = name.partition(":")
     if colon and package.isidentifier():
-        spec = find_spec(package)
+        spec = find_installed(package)
         for place in (spec.submodule_search_locations or ()) if spec else ():
             path = Path(place) / f"{inner.removesuffix(SUFFIX)}{SUFFIX}"
             if path.is_file():
@@ -60,7 +60,10 @@ def _find(asked: Given, folder: Path) -> Path:
         missing = f"no package {package}" if spec is None else f"no {inner}{SUFFIX} in {package}"
         raise _error(asked, f'style "{name}": there is {missing}')
     if name.endswith(SUFFIX) or "/" in name:
-        path = folder / Path(name).expanduser()
+        try:
+            path = folder / Path(name).expanduser()
+        except RuntimeError as error:  # nobody of this name has a home
+            raise _error(asked, f'style "{name}": {error}') from error
         if path.is_file():
             return path
         raise _error(asked, f'style "{name}": no such file')

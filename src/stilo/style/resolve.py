@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fnmatch import fnmatchcase
 from functools import cached_property
 from itertools import chain
+from os.path import isfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -21,6 +22,7 @@ from stilo.language import (
     load_language,
 )
 from stilo.paths import shown_path
+from stilo.reading import MOST_SETTINGS, read_file
 from stilo.sheet.properties import Value
 from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, needs_of_project, read_config
 from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
@@ -175,7 +177,8 @@ class Styles:
     def personal(self) -> Config | None:
         """The personal file, in the platform's folder for configuration."""
         path = personal_path()
-        return read_config(path, PERSONAL) if path.is_file() else None
+        # Where nobody has a home, the path stays a relative one, which is somebody else's.
+        return read_config(path, PERSONAL) if path.is_absolute() and isfile(path) else None
 
     def project(self, folder: Path) -> Config | None:
         """The nearest file of settings of a project, in a folder or above it."""
@@ -193,7 +196,7 @@ class Styles:
         key = (language.name, folder)
         if key not in self._needed:
             path = folder / SHARED_FILE
-            if path.is_file():
+            if isfile(path):
                 self._needed[key] = needs_of_project(path, language.of_project)
             elif folder.parent != folder:
                 self._needed[key] = self._needs(language, folder.parent)
@@ -212,14 +215,14 @@ class Styles:
     def _has_editorconfig(self, folder: Path) -> bool:
         if folder not in self._edited:
             above = folder.parent != folder and self._has_editorconfig(folder.parent)
-            self._edited[folder] = above or (folder / ".editorconfig").is_file()
+            self._edited[folder] = above or isfile(folder / ".editorconfig")
         return self._edited[folder]
 
     @staticmethod
     def _project_in(folder: Path) -> Config | None:
         for name in (PROJECT_FILE, SHARED_FILE):
             path = folder / name
-            if path.is_file():
+            if isfile(path):
                 found = read_config(path, PROJECT, shown_path(path))
                 if found is not None:
                     return found
@@ -255,7 +258,7 @@ class Styles:
 
         if on is None:
             try:
-                text = sheet.read_text("utf-8")
+                text = read_file(sheet, MOST_SETTINGS).decode()
             except (OSError, UnicodeDecodeError):
                 text = ""  # the error is told where the sheet is read in earnest
             facts = read_facts(text, str(sheet))

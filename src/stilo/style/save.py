@@ -52,7 +52,9 @@ def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str 
 
 def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
     """The text with a new key behind the others of a table; the table, too, if it is not there."""
-    shown = str(value) if isinstance(value, int) else f'"{value}"'
+    import tomlkit
+
+    shown = tomlkit.item(value).as_string()
     line = f"{name} = {shown}"
     if text and not text.endswith("\n"):
         text += "\n"
@@ -110,17 +112,20 @@ def into_source(
 
     remark: what begins a comment, and what ends it, if anything does.
     """
-    rows = text.splitlines(keepends=True)
+    rows = text.split("\n")
+    rows = [f"{row}\n" for row in rows[:-1]] + ([rows[-1]] if rows[-1] else [])
     first, last = lines
     margin = rows[first - 1][:len(rows[first - 1]) - len(rows[first - 1].lstrip())]
     end = "\r\n" if rows[first - 1].endswith("\r\n") else "\n"
+    if not rows[first - 1].endswith("\n") and len(rows) > 1 and rows[0].endswith("\r\n"):
+        end = "\r\n"
     said = " ".join(f"{name}={value}" for name, value in settings.items())
 
     def comment(words: str) -> str:
         return f"{margin}{' '.join([remark[0], words, *remark[1:]])}{end}"
 
     if not rows[last - 1].endswith("\n"):
-        rows[last - 1] += end
+        rows[last - 1] += end  # it is the last line of all
     rows.insert(last, comment("stilo: set end"))
     rows.insert(first - 1, comment(f"stilo: set begin {said}"))
     return "".join(rows)

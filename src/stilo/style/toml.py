@@ -15,6 +15,8 @@ if TYPE_CHECKING:
 
 _WITH_KEYS = ("table", "table_array_element", "pair", "inline_table")
 
+#: How deep tables and lists may be nested.
+MOST_DEEP = 50
 #: A key as the words on the way to it, such as ("arguments", "wrap").
 Path = tuple[str, ...]
 
@@ -22,7 +24,11 @@ Path = tuple[str, ...]
 def read_toml(text: str, name: str) -> dict[str, Any]:
     """The document as nested dicts. Raises ConfigError with the place of what is no TOML."""
     try:
-        return tomllib.loads(text)
+        document = tomllib.loads(text)
+        _see_depth(document)
+        return document
+    except RecursionError as error:
+        raise ConfigError([Fault(name, 1, 1, "not TOML that can be read: nested too deep")]) from error
     except tomllib.TOMLDecodeError as error:
         message = str(error)
         found = re.search(r" \(at line (\d+), column (\d+)\)$", message)
@@ -30,6 +36,22 @@ def read_toml(text: str, name: str) -> dict[str, Any]:
         message = re.sub(r" \(at .*\)$", "", message)
         fault = Fault(name, line, column, f"not TOML: {message[:1].lower()}{message[1:]}")
         raise ConfigError([fault]) from error
+    except ValueError as error:  # a number of thousands of digits
+        raise ConfigError([Fault(name, 1, 1, "not TOML that can be read: a number is too long")]) from error
+
+
+def _see_depth(document: dict[str, Any]) -> None:
+    """Raises RecursionError where tables or lists are nested deeper than any file of settings needs."""
+    level: list[Any] = [document]
+    for _ in range(MOST_DEEP):
+        level = [
+            inner
+            for value in level
+            for inner in (value.values() if isinstance(value, dict) else value)
+            if isinstance(inner, (dict, list))
+        ]
+    if level:
+        raise RecursionError
 
 
 def key_places(text: str) -> dict[Path, Position]:

@@ -7,7 +7,6 @@ reported as a fault with its place.
 
 from __future__ import annotations
 
-import importlib
 import re
 from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
@@ -18,12 +17,16 @@ import tree_sitter
 
 from stilo.edits import Edit
 from stilo.errors import Fault, StiloError, SyntaxFault
+from stilo.installed import import_installed
 from stilo.source import Source
 from stilo.tree.brackets import OWN, OwnBrackets, with_brackets
 from stilo.tree.flat import BLANKS, Tree
-from stilo.tree.padding import Padding, padded
+from stilo.tree.padding import FreeLines, Padding, padded
 
 PACKAGE_PREFIX = "tree_sitter_"
+#: The functions by which these packages give their grammars, and how what they give shows itself.
+_FUNCTION = re.compile(r"language(_[a-z0-9_]+)?")
+_CAPSULE = '<capsule object "tree_sitter.Language"'
 
 
 class GrammarMissing(StiloError):
@@ -66,9 +69,8 @@ class Grammar:
     tokens: a pattern that finds each token and comment of a text; only for a language in which
     white space does no more than keep tokens apart, so that its tokens are all there is to a text.
     own: where values may get brackets of their own, by name. joins: a pattern of text
-    that joins two lines, and is dropped, and the kinds of leaves that hold nothing else. free_lines: a
-    pattern of texts and comments, and the brackets that, but for those in these, free lines from the
-    meaning of their ends and indents.
+    that joins two lines, and is dropped, and the kinds of leaves that hold nothing else. free_lines: what
+    finds lines within brackets, whose ends and indents have no meaning.
     Thread-safe: a parser is made for each parse.
     """
 
@@ -80,18 +82,21 @@ class Grammar:
         tokens: re.Pattern[bytes] | None = None,
         own: Mapping[str, Sequence[str]] | None = None,
         joins: tuple[re.Pattern[bytes], Sequence[str]] | None = None,
-        free_lines: tuple[re.Pattern[bytes], Mapping[str, str]] | None = None,
+        free_lines: FreeLines | None = None,
     ) -> None:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
+        if _FUNCTION.fullmatch(function) is None:
+            raise GrammarMissing(f"{function}: a grammar's function is named language or language_…")
         try:
-            module = importlib.import_module(package)
-            pointer = getattr(module, function)()
+            pointer = getattr(import_installed(package), function)()
         except (ImportError, AttributeError) as error:
             name = package.replace("_", "-")
             raise GrammarMissing(
                 f"{package}: no such grammar; install the package {name}"
             ) from error
+        if not repr(pointer).startswith(_CAPSULE):  # anything else is taken for an address in memory
+            raise GrammarMissing(f"{package}: {function} gives no grammar")
         self.package = package
         self.tokens = tokens
         self._read_as = read_as
@@ -231,7 +236,7 @@ class Grammar:
         """The grammar's reading of a text."""
         parsed = Parsed(self._parse(data))
         if self._free_lines is not None and parsed.has_error:
-            spread = padded(data, *self._free_lines)
+            spread = padded(data, self._free_lines)
             if spread is not None:
                 again = Parsed(self._parse(spread[0]), spread[1])
                 if not again.has_error:

@@ -10,9 +10,11 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
+from stilo.patterns import compiled
 from stilo.tree.flat import Tree
 
 #: No line is set further in than this, however far in the others stand.
@@ -44,16 +46,29 @@ class Padding:
         )
 
 
-def padded(
-    data: bytes, opaque: re.Pattern[bytes], pairs: Mapping[str, str]
-) -> tuple[bytes, Padding] | None:
-    """The text with the lines within brackets set further in; None if there are none.
+class FreeLines(NamedTuple):
+    """What finds lines within brackets: a pattern of all that has to be looked at, and the brackets."""
 
-    opaque: texts and comments, in which brackets do not count. pairs: opening → closing bracket.
-    """
-    opening, closing = ({sign.encode() for sign in signs} for signs in (pairs, pairs.values()))
-    signs = b"|".join(re.escape(sign) for sign in sorted(opening | closing))
-    scan = re.compile(b"(?P<opaque>" + opaque.pattern + rb")|\n[ \t\f]*(?=(?P<end>\n?))|" + signs, opaque.flags)
+    scan: re.Pattern[bytes]
+    opening: frozenset[bytes]
+    closing: frozenset[bytes]
+
+    @classmethod
+    def of(cls, opaque: str, pairs: Sequence[str], is_ours: bool) -> FreeLines:
+        """By a pattern of texts and comments, in which brackets do not count, and all brackets in pairs.
+
+        Raises re.error.
+        """
+        opening, closing = (frozenset(s.encode() for s in pairs[at::2]) for at in (0, 1))
+        signs = b"|".join(re.escape(sign) for sign in sorted(opening | closing))
+        blanks = rb"\n[ \t\f]*(?=(?P<end>\n?))"
+        whole = b"(?P<opaque>" + opaque.encode() + b")|" + b"|".join(filter(None, [blanks, signs]))
+        return cls(compiled(whole, re.DOTALL, is_ours), opening, closing)
+
+
+def padded(data: bytes, lines: FreeLines) -> tuple[bytes, Padding] | None:
+    """The text with the lines within brackets set further in; None if there are none."""
+    scan, opening, closing = lines
     margins = re.findall(rb"(?m)^[ \t\f]+", data)
     widest = max((len(margin.expandtabs(TAB)) for margin in margins), default=0)
     blanks = b" " * min(MOST, widest + 1)

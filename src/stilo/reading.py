@@ -1,0 +1,33 @@
+"""Reading files that somebody else wrote: regular files of a bounded size, and nothing that never ends."""
+
+from __future__ import annotations
+
+import errno
+import os
+import stat
+from pathlib import Path
+
+#: The most bytes of a source file, and of a file of settings, a style or a sheet.
+MOST_SOURCE = 32 << 20
+MOST_SETTINGS = 1 << 20
+
+
+def read_file(path: str | Path, most: int) -> bytes:
+    """The bytes of a file. Raises OSError, whose `strerror` says what is wrong in words.
+
+    most: bytes that it may have. A device, a pipe or a folder is refused, and never waited for.
+    """
+    try:
+        handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0))
+    except ValueError as error:
+        raise OSError(errno.EINVAL, "no path holds a NUL character") from error
+    with os.fdopen(handle, "rb") as stream:
+        kind = os.fstat(handle).st_mode
+        if stat.S_ISDIR(kind):
+            raise IsADirectoryError(errno.EISDIR, "is a folder")
+        if not stat.S_ISREG(kind):
+            raise OSError(errno.EINVAL, "is no regular file")
+        data = stream.read(most + 1)
+    if len(data) > most:
+        raise OSError(errno.EFBIG, f"is larger than {most >> 20} MB")
+    return data
