@@ -107,7 +107,7 @@ def _token_finding(source: Source, plan: Plan, rendered: Rendered, token: int) -
         shown = _shown(plan, token + 1 if token in tree.soft else token - 1)
         wanted = "is wanted" if token in rendered.added else "is not wanted"
         return Finding(at, f"a bracket {wanted} {opens} {shown}", None)
-    if token in plan.idle:
+    if token in plan.idle_set:
         return Finding(at, f"{_shown(plan, token)} is not wanted at the end of a line", None)
     if token in rendered.added:
         at = source.position(tree.token_end[token])
@@ -214,11 +214,7 @@ def _said_reason(plan: Plan, token: int) -> Reason:
 
 def _owner(plan: Plan, token: int) -> Group | None:
     """The group that owns a gap, if one does."""
-    for group in plan.groups:
-        at = bisect_left(group.gaps, token)
-        if at < len(group.gaps) and group.gaps[at] == token:
-            return group
-    return None
+    return plan.owners.get(token)
 
 
 def _blank_reason(plan: Plan, token: int) -> Reason:

@@ -140,7 +140,7 @@ def reformat_notebook(
     for cell in read_cells(document, source, language):
         places = _line_places(document, line_starts, cell)
         chosen = _lines_within(places, lines)
-        if chosen == [] or not cell.text.strip() or language.is_foreign_cell(cell.text):
+        if chosen == [] or not _is_text(cell.text) or not cell.text.strip() or language.is_foreign_cell(cell.text):
             continue
         try:
             result, text, stand_ins = _lay_cell_out(cell, source.name, language, lay_out, chosen)
@@ -172,6 +172,11 @@ def _said(raw: bytes, texts: Mapping[int, str] | None = None) -> object:
                 text = "".join(value) if isinstance(value, list) else value
                 cell[at] = (name, (texts or {}).get(number, text))
     return said
+
+
+def _is_text(text: str) -> bool:
+    """Whether all of it are characters; JSON can write halves of some."""
+    return not any("\ud800" <= sign <= "\udfff" for sign in text)
 
 
 def _in_bytes(

@@ -97,6 +97,13 @@ class Source:
         return [0, *(m.end() for m in re.finditer(rb"\n", self.data))]
 
     @cached_property
+    def _further(self) -> list[int]:
+        """Offsets in `data` of the bytes that do not begin a character."""
+        if self.data.isascii():
+            return []
+        return [m.start() for m in re.finditer(rb"[\x80-\xbf]", self.data)]
+
+    @cached_property
     def _dropped(self) -> list[int]:
         """Offsets in `data` of each line feed that was `\\r\\n` in `raw`."""
         if self.charset == "utf-8":
@@ -108,7 +115,7 @@ class Source:
     @cached_property
     def _inner(self) -> list[int]:
         """Offsets of the bytes that do not begin a character, and of those that begin a long one."""
-        found = [m.start() for m in re.finditer(rb"[\x80-\xbf]", self.data)]
+        found = self._further
         if self.charset == "latin1":
             return found
         # Four bytes of UTF-8 are two units of UTF-16: one byte less is saved.
@@ -150,14 +157,22 @@ class Source:
         """Line and column of a byte offset in `data`."""
         line = bisect_right(self._line_starts, offset)
         start = self._line_starts[line - 1]
-        return Position(line, len(self.data[start:offset].decode("utf-8", "replace")) + 1)
+        further = self._further
+        within = bisect_left(further, offset) - bisect_left(further, start) if further else 0
+        return Position(line, offset - start - within + 1)
 
     def offset(self, position: Position) -> int:
         """Byte offset in `data` of a line and column that exist."""
         start = self._line_starts[position.line - 1]
         end = self._line_starts[position.line]
-        text = self.data[start:end].decode()
-        return start + len(text[:position.column - 1].encode())
+        offset = wanted = start + position.column - 1
+        further = self._further
+        while further:  # as many bytes more as stand before it that begin no character
+            within = bisect_right(further, offset) - bisect_left(further, start)
+            if offset == wanted + within:
+                break
+            offset = wanted + within
+        return min(offset, end)
 
     def original(self, offset: int) -> int:
         """Offset in `raw` of an offset in `data`."""

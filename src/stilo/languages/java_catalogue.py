@@ -96,9 +96,12 @@ def _kept(places: tuple[str, ...]) -> dict[str, list[str]]:
 
     stats = [(p, os.stat(p).st_size, os.stat(p).st_mtime_ns) for p in places if os.path.exists(p)]
     name = hashlib.sha256(repr(stats).encode()).hexdigest()[:24]
-    path = user_cache_path("stilo", appauthor=False) / f"java-{name}.json"
-    if not path.is_absolute():
+    try:
+        path = user_cache_path("stilo", appauthor=False) / f"java-{name}.json"
+    except RuntimeError:
         return {}  # nobody has a home here
+    if not path.is_absolute():
+        return {}
     try:
         kept = _answers(json.loads(read_file(path, MOST_KEPT)))
     except (OSError, ValueError, RecursionError):

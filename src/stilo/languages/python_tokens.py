@@ -22,6 +22,7 @@ try:
 except ImportError:
     TokenizerIter = None
 
+LONG = 5_000
 #: What stands for tokens without a text. No text holds these between two `_NEXT`, nor any NUL.
 _NEXT, _END, _IN, _OUT = "\0", "\n", "\t", "\b"
 _MARKS = {token.NEWLINE: _END, token.INDENT: _IN, token.DEDENT: _OUT}
@@ -47,7 +48,7 @@ def are_alike(before: str, after: str, same_tree: Callable[[str, str], bool]) ->
 
     same_tree: whether the syntax trees of two texts are the same; it may raise SyntaxError.
     """
-    if TokenizerIter is None:
+    if TokenizerIter is None or _has_long_lines(before) or _has_long_lines(after):
         return False
     try:
         one, other = _joined(before), _joined(after)
@@ -56,6 +57,11 @@ def are_alike(before: str, after: str, same_tree: Callable[[str, str], bool]) ->
         return one == other or _same_statements(one.split(_BORDER), other.split(_BORDER), same_tree)
     except (SyntaxError, ValueError, TypeError, RecursionError, MemoryError):
         return False
+
+
+def _has_long_lines(text: str) -> bool:
+    """Whether a line is so long that the tokenizer, which copies it for each token, takes forever."""
+    return len(text) > LONG and any(len(line) > LONG for line in text.split("\n"))
 
 
 def _joined(text: str) -> str:

@@ -98,7 +98,21 @@ class Plan:
         tail = self.tails.get(token)
         return len(tail.written) if tail is not None and tail.is_wanted else 0
 
-    @property
+    @cached_property
+    def owners(self) -> Mapping[int, Group]:
+        """Each gap that a group owns → the group; of several, the outermost."""
+        found: dict[int, Group] = {}
+        for group in self.groups:
+            for token in group.gaps:
+                found.setdefault(token, group)
+        return found
+
+    @cached_property
+    def idle_set(self) -> frozenset[int]:
+        """The tokens that do nothing at the end of a line, to look them up."""
+        return frozenset(self.idle)
+
+    @cached_property
     def own_signs(self) -> frozenset[int]:
         """The tokens of brackets that come and go."""
         return frozenset(self.tree.soft) | frozenset(self.tree.soft.values())

@@ -33,6 +33,8 @@ KEYS = {
     "sheets": "languages, each with the file of a sheet that defines it or adds rules to it",
 }
 
+#: After so many faults no more are looked for.
+MOST_FAULTS = 100
 PROJECT_FILE = "stilo.toml"
 #: The file that other tools of a project share (PEP 518), and the table in it that is ours.
 SHARED_FILE, SHARED_TABLE = "pyproject.toml", ("tool", "stilo")
@@ -171,6 +173,8 @@ class _Reader:
         common: dict[str, Given] = {}
         by_language: dict[str, dict[str, Given]] = {}
         for key, value in document.items():
+            if len(self.faults) > MOST_FAULTS:
+                break
             if key in KEYS:
                 is_project = self.path.name in (PROJECT_FILE, SHARED_FILE)
                 if self.layer == NAMED and key != "style" and not is_project:
@@ -228,6 +232,8 @@ class _Reader:
     ) -> Iterator[tuple[str, Given]]:
         """All settings of a table: `a = 1`, `role.aspect = …`, or a table of a role's aspects."""
         for key, value in table.items():
+            if len(self.faults) > MOST_FAULTS:
+                return
             if not isinstance(value, dict):
                 yield from self._setting((*above, key), key, value, known)
             elif known.has_role(key):

@@ -12,7 +12,7 @@ from os.path import isfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from stilo.errors import BadSetting, UnknownSetting
+from stilo.errors import BadSetting, ConfigError, Fault, UnknownSetting
 from stilo.language import (
     Language,
     define_language,
@@ -176,9 +176,11 @@ class Styles:
     @cached_property
     def personal(self) -> Config | None:
         """The personal file, in the platform's folder for configuration."""
-        path = personal_path()
-        # Where nobody has a home, the path stays a relative one, which is somebody else's.
-        return read_config(path, PERSONAL) if path.is_absolute() and isfile(path) else None
+        try:
+            path = personal_path()
+        except ConfigError:
+            return None  # nobody has a home here, so nobody has a file there
+        return read_config(path, PERSONAL) if isfile(path) else None
 
     def project(self, folder: Path) -> Config | None:
         """The nearest file of settings of a project, in a folder or above it."""
@@ -290,7 +292,14 @@ class Styles:
 
 
 def personal_path() -> Path:
-    """Where the personal file is, if there is one."""
+    """Where the personal file is, if there is one. Raises ConfigError where the user has no home."""
     from platformdirs import user_config_path
 
-    return user_config_path("stilo", appauthor=False) / PROJECT_FILE
+    try:
+        path = user_config_path("stilo", appauthor=False) / PROJECT_FILE
+    except RuntimeError:
+        path = Path(PROJECT_FILE)
+    if not path.is_absolute():  # it would be somebody else's
+        message = "there is no home folder for a personal file; set HOME or XDG_CONFIG_HOME"
+        raise ConfigError([Fault("personal file", 1, 1, message)])
+    return path
