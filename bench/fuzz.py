@@ -58,6 +58,8 @@ COMMENTS = {
 _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''
     r"|//[^\n]*|/\*.*?\*/|#[^\n]*|\w+|[^\w\s]", re.DOTALL)
+#: What messages say of what a grammar package itself reads wrong.
+GAPS = ("takes this line for a part of the one before",)
 #: The most seconds that a job may take.
 PATIENCE = 10
 
@@ -94,6 +96,8 @@ def outcome(job: Job) -> str:
     except stilo.UnsafeResult as error:
         return "UNSAFE: " + re.sub(r"^\S+ ", "", str(error))[:60]
     except stilo.SyntaxFault as error:
+        if any(gap in str(error) for gap in GAPS):
+            return "gap of the grammar"
         return f"REFUSED: {error}" if is_valid(job.language, job.text) else "not valid"
     except stilo.UnreadableSource:
         return "not readable"

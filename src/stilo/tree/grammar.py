@@ -100,7 +100,8 @@ class Grammar:
         self.package = package
         self.tokens = tokens
         self._read_as = read_as
-        self._free_lines = free_lines
+        #: What finds lines within brackets, where line ends have meaning elsewhere.
+        self.free_lines = free_lines
         self._language = tree_sitter.Language(pointer)
         self.own = self._own_brackets(own) if own else None
         #: The kinds that are comments; the sheet knows, once it is read.
@@ -235,8 +236,8 @@ class Grammar:
     def parse(self, data: bytes) -> Parsed:
         """The grammar's reading of a text."""
         parsed = Parsed(self._parse(data))
-        if self._free_lines is not None and parsed.has_error:
-            spread = padded(data, self._free_lines)
+        if self.free_lines is not None and parsed.has_error:
+            spread = padded(data, self.free_lines)
             if spread is not None:
                 again = Parsed(self._parse(spread[0]), spread[1])
                 if not again.has_error:

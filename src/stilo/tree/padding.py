@@ -19,7 +19,7 @@ from stilo.tree.flat import Tree
 
 #: No line is set further in than this, however far in the others stand.
 MOST = 400
-#: Columns that grammars take a tab for at the most.
+#: Columns that grammars take a tab for at the most, wherever it stands.
 TAB = 8
 
 
@@ -66,11 +66,27 @@ class FreeLines(NamedTuple):
         return cls(compiled(whole, re.DOTALL, is_ours), opening, closing)
 
 
+def line_ends(data: bytes, lines: FreeLines) -> list[int]:
+    """Where the lines end that stand in no brackets and are not joined with the next, as offsets."""
+    found, depth = [], 0
+    for match in lines.scan.finditer(data):
+        text = match.group()
+        if match["opaque"] is not None:
+            continue
+        if text in lines.opening:
+            depth += 1
+        elif text in lines.closing:
+            depth = max(0, depth - 1)
+        elif not depth and data[match.start() - 1 : match.start()] != b"\\":
+            found.append(match.start())
+    return found
+
+
 def padded(data: bytes, lines: FreeLines) -> tuple[bytes, Padding] | None:
     """The text with the lines within brackets set further in; None if there are none."""
     scan, opening, closing = lines
     margins = re.findall(rb"(?m)^[ \t\f]+", data)
-    widest = max((len(margin.expandtabs(TAB)) for margin in margins), default=0)
+    widest = max((len(margin) + (TAB - 1) * margin.count(b"\t") for margin in margins), default=0)
     blanks = b" " * min(MOST, widest + 1)
     pieces: list[bytes] = []
     starts: list[int] = []

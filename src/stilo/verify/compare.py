@@ -10,6 +10,7 @@ same shape, tokens included.
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, TypeVar
@@ -20,6 +21,7 @@ from stilo.layout.render import Rendered
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.grammar import Grammar, outline
+from stilo.tree.padding import line_ends
 
 if TYPE_CHECKING:
     from stilo.language import Language
@@ -63,6 +65,7 @@ def compare(
         before, after = (source.raw, data) if source.charset == "utf-8" else (tree.data, text)
         wrong = reading(source, partial(reads_alike, before, after, rendered.realigned))
         if wrong:
+            _see_lines(grammar, source, tree, rendered)
             raise UnsafeResult(_fault_at(source, tree, _token_at(rendered, wrong)))
         if not rendered.reworded:
             return
@@ -104,6 +107,23 @@ def reading(source: Source, answer: Callable[[], Answer]) -> Answer:
         message = f"syntax error: {error.msg}; the file is left as it was"
         place = (source.name, error.lineno or 1, max(1, error.offset or 1))
         raise SyntaxFault(Fault(*place, message)) from error
+
+
+def _see_lines(grammar: Grammar, source: Source, tree: Tree, rendered: Rendered) -> None:
+    """Raises SyntaxFault if the grammar took a line for a part of the one before that is none."""
+    if grammar.free_lines is None:
+        return
+    ends = line_ends(tree.data, grammar.free_lines)
+    for token in range(1, len(tree.token_start)):
+        at = bisect_left(ends, tree.token_end[token - 1])
+        is_end = at < len(ends) and ends[at] < tree.token_start[token]
+        if is_end and b"\n" not in rendered.gaps[token] and rendered.tokens[token]:
+            place = source.position(tree.token_start[token])
+            message = (
+                f"the grammar {grammar.package} takes this line for a part of the one before, "
+                "which it is not; the file is left as it was"
+            )
+            raise SyntaxFault(Fault(source.name, *place, message))
 
 
 def _same_text(
