@@ -78,7 +78,8 @@ class Language:
         if own and "own-brackets" not in own:
             message = f"{next(iter(own))} says nothing without own-brackets"
             raise SheetError([Fault(sheets[-1][0], 1, 1, message)])
-        self._is_ours = is_ours
+        #: Whether all its sheets come with Stilo.
+        self.is_ours = is_ours
         faults = [fault for name, text in sheets for fault in read_facts(text, name).faults]
         if faults:
             raise SheetError(faults)
@@ -299,7 +300,7 @@ class Language:
         """What finds a comment that acts on a line, as the sheet and the style have it."""
         words = [word.strip() for word in str(values.get("bound-comments", "")).split("|")]
         patterns = [*self._bound, *(re.escape(word) for word in words if word)]
-        return compiled("|".join(patterns).encode(), 0, self._is_ours) if patterns else None
+        return compiled("|".join(patterns).encode(), 0, self.is_ours) if patterns else None
 
     def defaults(self) -> dict[str, Value]:
         """Every setting's default; of those, too, that mean nothing in this language."""

@@ -124,7 +124,7 @@ def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]
     for block, found in lines.items():
         code = [token for token in found if token not in comments] or found
         token = next((token for token in code if token in gaps), code[0] if code else -1)
-        if token > 0 or 0 in gaps:  # what begins a text is set at its begin
+        if token > 0 or (token == 0 and token in gaps):  # what begins a text is set at its begin
             margin = tree.between(token).rpartition(b"\n")[2]
             margins[block] = Margin(len(margin.expandtabs(tab)), margin)
     return margins
