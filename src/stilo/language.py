@@ -105,6 +105,9 @@ class Language:
             foreign = "|".join(facts.get("foreign-cell", ["(?!)"]))
             self._foreign_cell = compiled(foreign, 0, is_ours)
             self._bound = tuple(facts.get("bound", ()))
+            heads = "|".join(facts.get("first-lines", ["(?!)"]))
+            #: What finds a comment that acts by standing in the first lines of a file.
+            self.first_lines = compiled(heads.encode(), 0, is_ours)
             compiled("|".join(self._bound), 0, is_ours)
         except (GrammarMissing, re.error, ValueError) as error:
             raise SheetError([Fault(sheets[-1][0], 1, 1, str(error))]) from error
@@ -243,6 +246,12 @@ class Language:
     def check(self) -> Check | None:
         """The language's own check of a result, if one stands beside its sheet."""
         found: Check | None = self._own("first_difference")
+        return found
+
+    @cached_property
+    def spelt_out(self) -> Callable[[bytes], bytes] | None:
+        """What puts characters in the place of their numbers, if the language reads these before all else."""
+        found: Callable[[bytes], bytes] | None = self._own("spelt_out")
         return found
 
     @cached_property

@@ -17,11 +17,12 @@ from stilo.language import Language, load_language
 from stilo.layout.bound import moved_from_lines
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
-from stilo.layout.kept import NOTHING_KEPT, find_kept, find_margins, keeping
+from stilo.layout.kept import NOTHING_KEPT, Kept, find_kept, find_margins, keeping
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, render
 from stilo.order.asked import ORDER_ALONE, is_wanted
+from stilo.order.order import order_of
 from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
@@ -37,6 +38,8 @@ if TYPE_CHECKING:
     from stilo.style.given import Given
     from stilo.style.resolve import FileStyle, Styles
 
+#: Among how many of the first tokens such comments are looked for that act by standing there.
+MOST_HEAD = 50
 #: How often it is seen whether a comment that acts on its line still does: a statement that keeps its lines
 #: may take those of a neighbour with it.
 ROUNDS = 3
@@ -268,6 +271,7 @@ def _lay_out(
             said, planned = _planned(text, values, measures, True, margins)
             fitted = fit(planned, measures)
             kept, touched = find_kept(planned, fitted, said.left, stretches)
+    kept = _with_comments(kept, text, planned, values)
     rendered = render(planned, fitted, values, is_cell, kept)
     for _ in range(ROUNDS if planned.bound else 0):
         moved = moved_from_lines(planned, fitted, rendered)
@@ -276,6 +280,25 @@ def _lay_out(
         kept = keeping(kept, moved)
         rendered = render(planned, fitted, values, is_cell, kept)
     return _Layout(said, planned, fitted, rendered, touched)
+
+
+def _with_comments(kept: Kept, text: Text, planned: Plan, values: Mapping[str, Value]) -> Kept:
+    """The same, and the comments that stay as they are for what they say."""
+    pattern, texts = text.language.first_lines, planned.tree.texts
+    head = 0
+    for token in planned.comments:
+        if token > MOST_HEAD or any(t not in planned.comment_set for t in range(head, token)):
+            break
+        if pattern.match(texts[token]):
+            head = token + 1
+    headers: frozenset[bytes] = frozenset()
+    if values["comment-columns"] and values.get("import.headers"):
+        headers = order_of(text.language, values, None).headers()
+    said = [token for token in planned.comments if texts[token] in headers] if headers else []
+    if not head and not said:
+        return kept
+    first = range(head)
+    return Kept(kept.gaps | set(first), kept.tokens | {*first, *said}, kept.moved)
 
 
 def _planned(

@@ -86,6 +86,8 @@ class Rows:
         self._grammar = grammar
         #: The brackets that values may get, in this language.
         self.own_brackets = grammar.own
+        #: The kinds that are tokens by their text.
+        self.signs = grammar.plain
         #: The kinds that are comments.
         self.comments = grammar.comments
         self._places: dict[tuple[int, int], Place] = {}

@@ -134,8 +134,10 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
     """
     when = rows.short[row]
     if rows.starts[row] & HANGING:
-        children = tree.children(node)
-        first = tree.first(next(children))
+        children = list(tree.children(node))
+        if len(children) > 1 and tree.kind[children[-1]] in rows.signs:
+            children.pop()  # it ends the one statement
+        first = tree.first(children.pop(0))
         return (
             (when == "fits" or b"\n" not in tree.between(first))
             and all(

@@ -100,6 +100,7 @@ def _laid_out(
             gaps[token] = b"\n" * lines + gaps[token]
     if b"\f" in tree.data:
         _keep_pages(plan, gaps)
+    rewritten = respell(plan, tokens)
     added, removed = settle_tails(plan, fitted, gaps, tokens)
     settle_brackets(plan, fitted, gaps, tokens, added, removed)
     for token in plan.idle:
@@ -124,7 +125,6 @@ def _laid_out(
         elif trims and text[-1:].isspace():
             tokens[token] = text.rstrip()
     realigned = plan.rows.has_inner_lines and _align_texts(plan, margins, tokens, kept)
-    rewritten = respell(plan, tokens)
     prose = int(values["comment-columns"])
     reworded = rewrap(plan, fitted, gaps, tokens, prose, kept) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")

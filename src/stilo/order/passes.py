@@ -111,6 +111,9 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
     if new is None or after is None:
         raise unsafe(arrangement, source)
     check(before, after, arrangement)
+    charset_of = text.language.charset_of
+    if charset_of is not None and charset_of(source.raw) != charset_of(new.source.raw):
+        return None  # a comment would come to say, or no longer say, how the file is encoded
     done = Ordered(new, arrangement, edits, after.runs)
     lines = new_lines(done, source, before.lines)
     # A comment that has come to stand elsewhere may be read otherwise there.

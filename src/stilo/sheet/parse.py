@@ -127,6 +127,7 @@ FACTS = {
     "modules": "`whole`: a module of the project is known by the folders of its whole path, not of its "
     "first word",
     "bound": "patterns of comments that act on the line they stand on, or on the next",
+    "first-lines": "patterns of comments that act by standing in the first lines of a file, and stay there",
     "margins": "`matter`: the lines of a block must all begin at one column",
     "pairs": "opening and closing delimiters, in turn",
     "joins": "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "

@@ -13,7 +13,7 @@ from stilo.errors import Fault, UnsafeResult
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
-from stilo.verify.compare import compare, reading
+from stilo.verify.compare import compare, reading, see_spelling
 
 if TYPE_CHECKING:
     from stilo.language import Language
@@ -45,6 +45,8 @@ def check(
         charset = reading(read, lambda: charset_of(read.raw))
         if charset != charset_of(data):
             raise _unsafe(read, 1, f"the result would not be read as {charset} any more")
+    if language.spelt_out is not None:
+        see_spelling(language.grammar, language.spelt_out, source, plan.tree, language.whole)
     compare(language, source, plan, rendered, data, text)
     return Checked(data)
 

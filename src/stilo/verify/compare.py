@@ -110,21 +110,54 @@ def reading(source: Source, answer: Callable[[], Answer]) -> Answer:
         raise SyntaxFault(Fault(*place, message)) from error
 
 
+def see_spelling(
+    grammar: Grammar,
+    spelt_out: Callable[[bytes], bytes],
+    source: Source,
+    tree: Tree,
+    whole: frozenset[int],
+) -> None:
+    """Raises SyntaxFault if characters written by their numbers make other tokens than the grammar saw."""
+    plain = spelt_out(tree.data)
+    if plain == tree.data:
+        return
+    parsed = grammar.parse(plain)
+    found = [] if parsed.has_error else grammar.tree(parsed, plain, whole).texts
+    for token, text in enumerate(tree.texts):
+        if token >= len(found) or found[token] != spelt_out(text):
+            place = source.position(tree.token_start[token])
+            message = (
+                "a character written by its number makes other tokens here than the grammar reads; "
+                "write it as itself; the file is left as it was"
+            )
+            raise SyntaxFault(Fault(source.name, *place, message))
+
+
 def _see_lines(grammar: Grammar, source: Source, tree: Tree, rendered: Rendered) -> None:
     """Raises SyntaxFault if the grammar took a line for a part of the one before that is none."""
     if grammar.free_lines is None:
         return
     ends = line_ends(tree.data, grammar.free_lines)
-    for token in range(1, len(tree.token_start)):
-        at = bisect_left(ends, tree.token_end[token - 1])
-        is_end = at < len(ends) and ends[at] < tree.token_start[token]
-        if is_end and b"\n" not in rendered.gaps[token] and rendered.tokens[token]:
+    new_ends = line_ends(rendered.text(), grammar.free_lines)
+    begin = 0
+    for token, (gap, text) in enumerate(zip(rendered.gaps, rendered.tokens)):
+        end = begin + len(gap)
+        was = token and _any_in(ends, tree.token_end[token - 1], tree.token_start[token])
+        is_lost = was and text and not _any_in(new_ends, begin, end)
+        begin = end + len(text)
+        if is_lost:
             place = source.position(tree.token_start[token])
             message = (
                 f"the grammar {grammar.package} takes this line for a part of the one before, "
                 "which it is not; the file is left as it was"
             )
             raise SyntaxFault(Fault(source.name, *place, message))
+
+
+def _any_in(places: list[int], begin: int, end: int) -> bool:
+    """Whether some of these places, in order, lies from one up to another."""
+    at = bisect_left(places, begin)
+    return at < len(places) and places[at] < end
 
 
 def _same_text(

@@ -1,0 +1,19 @@
+"""What Java reads in a source that its grammar does not see: characters written by their numbers.
+
+The Java Language Specification, section 3.3: `\\u` and four digits, behind an even number of backslashes,
+stand for a character before anything else is read, so that they may end a string.
+"""
+
+from __future__ import annotations
+
+import re
+
+#: Those of ASCII; of others no token begins or ends otherwise.
+_NUMBERED = re.compile(rb"(?<!\\)((?:\\\\)*)\\u+00([0-7][0-9a-fA-F])")
+
+
+def spelt_out(data: bytes) -> bytes:
+    """The source with such characters in the place of their numbers."""
+    if b"\\u" not in data:
+        return data
+    return _NUMBERED.sub(lambda found: found[1] + bytes([int(found[2], 16)]), data)
