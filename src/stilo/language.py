@@ -218,6 +218,7 @@ class Language:
             ]
             self._order[about] = (Cascade(chosen, [{}]), {})
         held = facts.get("held", ())
+        self._own_roles = tuple(facts.get("own-roles", ()))
         self._held = tuple(zip(held[::4], held[1::4], held[2::4], held[3::4]))
         if len(held) % 4 or not {n for a, _, b, _ in self._held for n in (a, b)} <= set(self.settings):
             message = '"held" takes a setting, a value, another setting and its value, in turn'
@@ -304,6 +305,13 @@ class Language:
     def suffixes(self) -> tuple[str, ...]:
         """The endings of the names of files in this language."""
         return tuple(glob[1:] for glob in self.files if glob.startswith("*."))
+
+    def opens_what_fits(self, values: Mapping[str, Value]) -> bool:
+        """Whether a style opens, though it fits, what could be opened only in brackets of its own."""
+        return any(
+            values.get(f"{role}.wrap") == "stack-always" or bool(values.get(f"{role}.row-most", 0))
+            for role in self._own_roles
+        )
 
     def bound(self, values: Mapping[str, Value]) -> re.Pattern[bytes] | None:
         """What finds a comment that acts on a line, as the sheet and the style have it."""

@@ -317,11 +317,12 @@ def _planned(
     grammar = language.grammar
     # What is left out of the tree for speed must not matter to the check.
     is_quick = language.check is not None and not language.wants_fields and not is_part
+    is_quick = is_quick and not language.opens_what_fits(values)
     room = int(values["width"]) if is_quick else 0
     keeps = values.get("value-brackets") == "keep"
     tree = grammar.bracketed(bare, room, keeps)
     said = read_directives(tree, source, language, values)
-    if room and said.left:
+    if room and (said.left or any(map(language.opens_what_fits, said.values))):
         return _planned(text, values, measures, True, margins)
     rows = language.rows(values, *said.values)
     bound = language.bound(values)

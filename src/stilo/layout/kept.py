@@ -125,9 +125,19 @@ def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]
         code = [token for token in found if token not in comments] or found
         token = next((token for token in code if token in gaps), code[0] if code else -1)
         if token > 0 or (token == 0 and token in gaps):  # what begins a text is set at its begin
-            margin = tree.between(token).rpartition(b"\n")[2]
+            margin = _margin_before(tree, token)
             margins[block] = Margin(len(margin.expandtabs(tab)), margin)
     return margins
+
+
+def _margin_before(tree: Tree, token: int) -> bytes:
+    """The white space that the line of a token begins with; of lines that are joined, the first."""
+    gap = tree.between(token)
+    line = gap.rfind(b"\n")
+    while line > 0 and gap[line - 1 : line] == b"\\":
+        line = gap.rfind(b"\n", 0, line)
+    text = gap[line + 1 :]
+    return text[:len(text) - len(text.lstrip(b" \t"))]
 
 
 def _has_comment_below(plan: Plan, group: Group, gaps: Set[int]) -> bool:

@@ -197,7 +197,8 @@ class Margins:
         cuts = self._fitted.cuts
         at = bisect_right(cuts, token) - 1
         kept = self._fitted.margins.get(cuts[at]) if at >= 0 else None
-        if kept is None or column < kept.column:
+        is_plain = kept is None or kept.text == _margin(kept.column, self.tab)
+        if kept is None or is_plain or column < kept.column:
             return _margin(column, self.tab)
         return kept.text + _margin(column - kept.column, self.tab)
 

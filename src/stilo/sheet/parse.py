@@ -142,6 +142,7 @@ FACTS = {
     "own-listed": "kinds of lists without brackets and, in turn, what they are with them",
     "own-never": "kinds of values that get none",
     "own-always": "kinds that a sheet may open though they fit: values with these get brackets even so",
+    "own-roles": "roles that are played only within such brackets",
     "held": "a setting, a value of it, another setting, and the value that this one has then, in turn",
     "without": "settings from below that mean nothing in this language",
     "remark": "what begins, and ends if anything does, a comment in which a directive is written",
@@ -157,6 +158,7 @@ FACT_WORDS = {
     "own-behind": (2, 2),
     "own-after": (2, 2),
     "own-listed": (2, 2),
+    "own-roles": "roles that are played only within such brackets",
     "held": (4, 4),
 }
 #: Facts of just one word.
