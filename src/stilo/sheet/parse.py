@@ -158,7 +158,6 @@ FACT_WORDS = {
     "own-behind": (2, 2),
     "own-after": (2, 2),
     "own-listed": (2, 2),
-    "own-roles": "roles that are played only within such brackets",
     "held": (4, 4),
 }
 #: Facts of just one word.
