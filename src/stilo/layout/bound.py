@@ -6,10 +6,11 @@ acting on the same code: where a layout would put other tokens on that line, the
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable, Sequence
 
 from stilo.layout.fit import Fitted
-from stilo.layout.kept import statements_in
+from stilo.layout.kept import line_starts, statements_in
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 
@@ -17,7 +18,8 @@ from stilo.layout.render import Rendered
 def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[range]:
     """The statements, as runs of tokens, whose layout takes a comment from the code that it acts on."""
     tree = plan.tree
-    runs = []
+    bounds = [*line_starts(plan, fitted), len(tree.token_node)]
+    runs: dict[range, None] = {}
     for comment in plan.bound:
         before = _acted_on(plan, comment, tree.texts, tree.between)
         after = _acted_on(plan, comment, rendered.tokens, rendered.gaps.__getitem__)
@@ -26,8 +28,12 @@ def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[ran
             first, last = min(both), max(both)
             stretch = (tree.token_start[first], tree.token_end[last])
             found = statements_in(plan, fitted, [stretch])
-            runs.append(range(found[0], min(found[-1] + 1, len(tree.token_node))))
-    return runs
+            begin = found[0]
+            while begin <= min(found[-1], bounds[-1] - 1):
+                end = bounds[bisect_right(bounds, begin)]
+                runs[range(begin, end)] = None
+                begin = end
+    return list(runs)
 
 
 def _acted_on(

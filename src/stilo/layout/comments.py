@@ -165,6 +165,7 @@ def _comment_run(
         and newline_before[0]
         and not any(newline_before[1:])
         and not ends_line[-1]
+        and not (part == CLOSE and _is_firm(plan, stop))
         and not any(token in plan.bound or MARK in tree.texts[token] for token in range(start, stop))
     ):
         newline_before[0] = False  # code follows on their line, which they stand within

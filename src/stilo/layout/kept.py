@@ -60,7 +60,7 @@ def statements_in(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int
     """The gaps of all statements that reach into some stretches; whole lines of statements."""
     tree = plan.tree
     count = len(tree.token_node)
-    bounds = [0, *_statement_starts(plan, fitted), count]
+    bounds = [0, *line_starts(plan, fitted), count]
     touched: set[int] = set()
     for start, end in stretches:
         low = bisect_left(tree.token_end, start + 1)
@@ -72,9 +72,18 @@ def statements_in(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int
     return sorted(touched)
 
 
-def _statement_starts(plan: Plan, fitted: Fitted) -> list[int]:
+def line_starts(plan: Plan, fitted: Fitted) -> list[int]:
     """The tokens that begin a statement, a clause or an entry, and a line of the source with it."""
     tree = plan.tree
+    starts = statement_starts(plan)
+    starts.intersection_update(fitted.cuts)
+    for opening, closing in tree.soft.items():
+        starts.difference_update(range(opening + 1, closing + 1))
+    return sorted(token for token in starts if b"\n" in tree.between(token))
+
+
+def statement_starts(plan: Plan) -> set[int]:
+    """The tokens that begin a statement, a clause or an entry, as far as the plan alone tells."""
     starts = {
         token
         for group in plan.groups
@@ -83,10 +92,7 @@ def _statement_starts(plan: Plan, fitted: Fitted) -> list[int]:
         if part != CLOSE or group.style["close"].value != "cling"
     }
     starts.update(t for t, (_, by_comment) in plan.lines.items() if not by_comment)
-    starts.intersection_update(fitted.cuts)
-    for opening, closing in tree.soft.items():
-        starts.difference_update(range(opening + 1, closing + 1))
-    return sorted(token for token in starts if b"\n" in tree.between(token))
+    return starts
 
 
 def keeping(kept: Kept, runs: Sequence[range]) -> Kept:

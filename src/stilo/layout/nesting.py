@@ -41,7 +41,8 @@ def nest(plan: Plan) -> None:
     for number in live:
         group = groups[number]
         if group.forced or group.wrap == "stack-always":
-            group.hard = group.must_open = True
+            stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
+            group.hard = group.must_open = not stays_closed
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
     shortened: set[int] = set()  # heads that begin behind a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
@@ -49,6 +50,8 @@ def nest(plan: Plan) -> None:
             group = groups[number]
             if group.part_of(token) or group.hanging:
                 _harden(plan, number, token, True, False)
+                if group.needs >= 0 and not plan.tree.is_sealed:
+                    groups[group.needs].hard = groups[group.needs].must_open = True
                 break
             group.first = max(group.first, token)
             shortened.add(number)

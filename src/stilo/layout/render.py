@@ -139,7 +139,8 @@ def _with_kept(
     for token in kept.gaps:
         gaps[token] = plan.tree.between(token)
     for run in kept.moved:
-        _move_along(plan, fitted, values, gaps, run)
+        if run.start not in kept.gaps:
+            _move_along(plan, fitted, values, gaps, run)
     for token in kept.tokens:
         if token < len(tokens):
             tokens[token] = plan.tree.token_text(token)

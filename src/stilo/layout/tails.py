@@ -59,7 +59,8 @@ def settle_tails(
             tokens[tail.found] = gaps[tail.found] = b""
             removed.add(tail.found)
     for token, closing in plan.spare.items():
-        if closing not in fitted.breaks or token in fitted.gone:
+        is_spare = closing not in fitted.breaks or token in fitted.gone
+        if is_spare and b"\n" not in gaps[token]:  # else it is what keeps a comment from the bracket
             tokens[token] = gaps[token] = b""
             removed.add(token)
     return added, removed

@@ -16,6 +16,7 @@ from functools import partial
 from typing import TYPE_CHECKING, TypeVar
 
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
+from stilo.layout.kept import statement_starts
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
@@ -66,7 +67,7 @@ def compare(
         wrong = reading(source, partial(reads_alike, before, after, rendered.realigned))
         if wrong:
             if language.is_ours:  # no rule of ours joins lines that have to stay apart
-                _see_lines(grammar, source, tree, rendered)
+                _see_lines(grammar, source, plan)
             raise UnsafeResult(_fault_at(source, tree, _token_at(rendered, wrong)))
         if not rendered.reworded:
             return
@@ -133,31 +134,24 @@ def see_spelling(
             raise SyntaxFault(Fault(source.name, *place, message))
 
 
-def _see_lines(grammar: Grammar, source: Source, tree: Tree, rendered: Rendered) -> None:
+def _see_lines(grammar: Grammar, source: Source, plan: Plan) -> None:
     """Raises SyntaxFault if the grammar took a line for a part of the one before that is none."""
     if grammar.free_lines is None:
         return
+    tree = plan.tree
     ends = line_ends(tree.data, grammar.free_lines)
-    new_ends = line_ends(rendered.text(), grammar.free_lines)
-    begin = 0
-    for token, (gap, text) in enumerate(zip(rendered.gaps, rendered.tokens)):
-        end = begin + len(gap)
-        was = token and _any_in(ends, tree.token_end[token - 1], tree.token_start[token])
-        is_lost = was and text and not _any_in(new_ends, begin, end)
-        begin = end + len(text)
-        if is_lost:
+    starts = statement_starts(plan)
+    for token in range(1, len(tree.token_start)):
+        if token in starts or token in plan.comment_set or not tree.texts[token]:
+            continue
+        at = bisect_left(ends, tree.token_end[token - 1])
+        if at < len(ends) and ends[at] < tree.token_start[token]:
             place = source.position(tree.token_start[token])
             message = (
                 f"the grammar {grammar.package} takes this line for a part of the one before, "
                 "which it is not; the file is left as it was"
             )
             raise SyntaxFault(Fault(source.name, *place, message))
-
-
-def _any_in(places: list[int], begin: int, end: int) -> bool:
-    """Whether some of these places, in order, lies from one up to another."""
-    at = bisect_left(places, begin)
-    return at < len(places) and places[at] < end
 
 
 def _same_text(
