@@ -21,12 +21,13 @@ def read_file(path: str | Path, most: int) -> bytes:
         handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0))
     except ValueError as error:
         raise OSError(errno.EINVAL, "no path holds a NUL character") from error
-    with os.fdopen(handle, "rb") as stream:
-        kind = os.fstat(handle).st_mode
+    kind = os.fstat(handle).st_mode
+    if not stat.S_ISREG(kind):
+        os.close(handle)
         if stat.S_ISDIR(kind):
             raise IsADirectoryError(errno.EISDIR, "is a folder")
-        if not stat.S_ISREG(kind):
-            raise OSError(errno.EINVAL, "is no regular file")
+        raise OSError(errno.EINVAL, "is no regular file")
+    with os.fdopen(handle, "rb") as stream:
         data = stream.read(most + 1)
     if len(data) > most:
         raise OSError(errno.EFBIG, f"is larger than {most >> 20} MB")
