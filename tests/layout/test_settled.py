@@ -1,0 +1,102 @@
+"""Places that random jobs found, each of which changed on a second run, or was refused: see bench/fuzz.py."""
+
+from __future__ import annotations
+
+import ast
+
+import pytest
+
+import stilo
+
+Lines = list[tuple[int, int]] | None
+FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
+    # Code behind a comment of several lines, or behind one that begins its line
+    ("java", "{a/* low\n * tide */serialVersionUID=/** Berth. */a;}", {"width": 41}, None),
+    ("java", "{{a[a(/* low\n * tide *//* tide */)&1];}}", {}, None),
+    ("java", "class A{{a/* low\n*/.stream(spliteratortrue);}}", {"width": 35}, None),
+    ("java", "{a;\n/**\n     */// stilo: leave\n}", {}, None),
+    ("java", "{final int VIRGIN=0;/* tide */}", {"width": 35}, None),
+    ("java", "class A{{}/* tide */}", {"comment-distance": 6}, None),
+    ("java", "{{;\n/** Berth. */}}", {"comment-distance": 7}, None),
+    ("json", '{"a": /* low\n tide */ 1, /* b */ "b": [1, /* c\n */ 2]}', {"width": 20}, None),
+    ("toml", "\n\n\n", {}, None),
+    ("toml", "\n # tide\n\n\n", {}, None),
+    ("toml", 'a = """\n1 \\  \n  2"""\n', {}, None),
+    # Brackets of their own
+    ("python", 'class A:\n    with(""):()', {"managers.wrap": "stack-always"}, None),
+    ("python", "with()as a:file", {"managers.wrap": "stack-always"}, None),
+    ("python", "with (a,): c", {"managers.wrap": "stack-always"}, None),
+    ("python", f"with {'a' * 40}.{'b' * 40}.long(): pass", {}, None),
+    ("python", f"with {'a' * 40} + {'b' * 40}: pass", {}, None),
+    ("python", f"with {'a' * 40} if {'b' * 40} else c: pass", {}, None),
+    ("python", "return((())<\n#tide\n())", {}, None),
+    ("python", 'a="indent not greater e.g. "+()#', {"operation.wrap": "stack-always"}, None),
+    (
+        "python",
+        "if a is a:(())",
+        {"value-brackets": "keep", "operation.wrap": "stack-always"},
+        None,
+    ),
+    (
+        "python",
+        "if a:\n    if a:\n        if a:\n            return'8bit',normal_body(lines).decode('ascii','surrogate')",
+        {"closing-parenthesis.before": "space", "tuple.close": "cling"},
+        None,
+    ),
+    # Separators, quotes, bodies on one line
+    ("python", "f(name)", {"arguments.tail": "stacked", "comma.before": "space", "width": 20, "arguments.wrap": "stack-always"}, None),
+    ("python", "f('a', 'b')", {"string-quotes": "double", "arguments.tail": "stacked", "arguments.wrap": "stack-always"}, None),
+    ("python", "a(a#: berth 4\n,)", {"arguments.open": "cling"}, None),
+    ("python", "def a():a(a#tide\n,)", {"arguments.close": "cling"}, None),
+    ("python", "def f() -> int: ...;\n", {}, None),
+    ("python", "if a:\n    if s:a", {"indent-with": "tabs", "tab-width": 6}, None),
+    ("python", "if x:\n    if y:\n        z()\n", {"indent-with": "tabs", "tab-width": 8}, None),
+    ("python", "H = DH @(A @DH)\n@deck\ndef f(): pass\n", {}, None),
+    ("java", "class A { String @NonNull [] a; void f(String @Nullable ... xs) {} int @A [] @B [] z; }", {}, None),
+    # Parts
+    ("python", "def a():\n    \t(\n)\n     # stilo: leave\na", {}, [(3, 3)]),
+    ("toml", ' c = "1"\n#berth\n#berth', {}, [(1, 1), (2, 2)]),
+    ("json", '[\n{\n"fn":"a"\n,"argv":[\n{"ref":"P"\n}]\n}\n]', {"indent-with": "tabs"}, [(5, 8)]),
+    ("java", "{\n// NOLINT\n    ;}", {}, [(3, 3)]),
+    ("java", "class A{{\n // NOLINT\na(s,// NOLINT\na);}}", {}, None),
+    ("java", "class A/* low\n*/// NOLINT\n{\n{}}", {"body.open": "run-in"}, None),
+    ("python", "class a():\n# type: ignore\n    def a(\n):\n        a", {}, None),
+    # Imports
+    ("java", "import/* low\n*/a;", {"import.unused": "remove"}, None),
+    (
+        "python",
+        "import os\n# Ours\n# is a longer line of prose that has to be wrapped since it is too long\nimport a\n",
+        {"import.order": "groups", "import.headers": "Theirs | | Ours", "comment-columns": 40},
+        None,
+    ),
+]
+
+
+@pytest.mark.parametrize("language, text, style, lines", FOUND, ids=[str(n) for n in range(len(FOUND))])
+def test_found(language: str, text: str, style: dict[str, object], lines: Lines) -> None:
+    result = stilo.reformat(text, language, style, lines=lines)  # type: ignore[arg-type]
+    if language == "python" and "import" not in text:
+        assert ast.dump(ast.parse(result.text)) == ast.dump(ast.parse(text))
+    elif language != "python":
+        assert "".join(result.text.split()).replace(",", "") == "".join(text.split()).replace(",", "")
+    assert stilo.edits.apply_edits(text.encode(), result.edits) == result.data
+    if lines is None:
+        again = stilo.reformat(result.data, language, style)  # type: ignore[arg-type]
+        assert again.text == result.text
+        assert not again.findings
+
+
+def test_an_added_separator_is_spaced_like_the_others() -> None:
+    style = {"arguments.tail": "stacked", "arguments.wrap": "stack-always", "comma.before": "space"}
+    assert stilo.reformat("f(a)", "python", style).text == "f(\n    a ,\n)\n"
+    assert stilo.reformat("f(a, b)", "python", style).text == "f(\n    a ,\n    b ,\n)\n"
+    wide = {**style, "arguments.wrap": "stack", "width": 20}
+    line = "f(aaaaa, bbbbbbbbb)\n"
+    assert len(line) == 20 and stilo.reformat(line, "python", {**wide, "comma.before": "none"}).text == line
+
+
+def test_a_comment_at_the_begin_of_a_line_of_code_stands_within_it() -> None:
+    text = "class A {\n    int a = f(1,\n        /* width */ 2);\n}\n"
+    assert "int a = f(1, /* width */ 2);" in stilo.reformat(text, "java").text
+    kept = text.replace("/* width */", "/* stilo: leave */")
+    assert "\n            /* stilo: leave */ 2" in stilo.reformat(kept, "java").text

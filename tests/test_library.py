@@ -1,0 +1,124 @@
+"""What a call of the library leaves behind in its process: nothing but what it was asked for."""
+
+from __future__ import annotations
+
+import gc
+import warnings
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+import stilo
+from stilo.language import MOST_ROWS
+from stilo.source import Position, Source
+from stilo.width import display_width
+
+#: A text of which Python warns, and whose check needs syntax trees.
+WARNED = "x = ('\\d' +\n'\\w' is 1)\n"
+
+
+def test_warning_filters_stay_whatever_runs_at_once() -> None:
+    before = list(warnings.filters)
+    with ThreadPoolExecutor(8) as pool:
+        texts = [WARNED.replace("x", f"x{number}") for number in range(200)]
+        found = list(pool.map(lambda text: stilo.reformat(text, "python").changed, texts))
+    assert all(found)
+    assert warnings.filters == before
+
+
+def test_the_garbage_collector_is_left_alone(monkeypatch: pytest.MonkeyPatch) -> None:
+    for name in ("disable", "enable", "freeze", "set_threshold"):
+        monkeypatch.setattr(gc, name, lambda *_: pytest.fail("the collector was touched"))
+    assert stilo.reformat(WARNED, "python").changed
+
+
+def test_rules_are_kept_for_a_bounded_number_of_styles() -> None:
+    language = stilo.load_language("json")
+    names = [name for name in language.settings if name.startswith("entries.")]
+    assert names
+    for width in range(40, 80):
+        stilo.reformat('{"a": 1}', "json", {"width": width, "tab-width": width % 16 + 1})
+    few = len(language._rows)
+    assert few <= MOST_ROWS
+    for wrap in ("row", "flow", "stack", "stack-always"):
+        for close in ("break", "cling", "level"):
+            for align in ("yes", "no"):
+                style = {"entries.wrap": wrap, "entries.close": close, "items.align": align}
+                stilo.reformat('{"a": 1}', "json", style)
+    assert len(language._rows) == MOST_ROWS
+
+
+def test_what_no_rule_asks_for_costs_no_rules() -> None:
+    language = stilo.load_language("toml")
+    one = language.rows(language.values({"tab-width": 3, "width": 50}))
+    assert language.rows(language.values({"tab-width": 5, "width": 90})) is one
+    assert language.rows(language.values({"items.wrap": "stack"})) is not one
+
+
+MIXED = [
+    (b"a  = 1\r\nb = 2\nc = 3\r\n", {}),
+    (b"a  = 1\r\nb = 2\n", {"line-ends": "lf"}),
+    (b"a = 1\nb = 2\n", {"line-ends": "crlf"}),
+    (b'"""x\r\ny\n"""\r\n', {}),
+    (b"\xef\xbb\xbfa = 1\r\nb = 2\n", {"charset": "utf-8"}),
+]
+
+
+@pytest.mark.parametrize("data, style", MIXED)
+def test_edits_lead_to_the_result_and_something_is_found(data: bytes, style: dict[str, str]) -> None:
+    result = stilo.reformat(data, "python", style)
+    assert stilo.edits.apply_edits(data, result.edits) == result.data
+    assert result.changed and result.findings
+    assert not stilo.reformat(result.data, "python", style).changed
+
+
+def test_line_ends_and_marks_are_found_with_their_setting() -> None:
+    result = stilo.reformat(b"\xef\xbb\xbfa = 1\nb = 2\n", "python", {"line-ends": "crlf", "charset": "utf-8"})
+    said = [str(finding) for finding in result.findings]
+    assert said[0].startswith("1:1: no byte-order mark is wanted (charset = utf-8")
+    assert said[1].startswith("1:1: the line ends in LF (and 1 more), CRLF wanted (line-ends = crlf")
+
+
+@pytest.mark.parametrize("charset", ["latin1", "utf-16le", "utf-16be", "utf-8-bom", "utf-8", "keep"])
+def test_a_text_comes_back_as_a_text(charset: str) -> None:
+    result = stilo.reformat("x  = 'äö'\n", "python", {"charset": charset})
+    assert result.text == "x = 'äö'\n"
+
+
+@pytest.mark.parametrize("text", ["aäb€c\nx𝄞y\n\nzz", "ä\nöü", "abc\nd", "", "\n"])
+def test_places_are_counted_in_characters(text: str) -> None:
+    source = Source.from_text(text)
+    lines = source.data.decode().split("\n")[:-1]
+    start = 0
+    for number, line in enumerate(lines, 1):
+        for column in range(len(line) + 1):
+            offset = start + len(line[:column].encode())
+            assert source.position(offset) == (number, column + 1)
+            assert source.offset(Position(number, column + 1)) == offset
+        start += len(line.encode()) + 1
+
+
+@pytest.mark.parametrize(
+    "text, columns", [("abc", 3), ("船", 2), ("👨‍👩‍👧‍👦", 2), ("é", 1), ("\u200b", 0), ("a\tb", 2)]
+)
+def test_signs_of_several_characters_have_one_width(text: str, columns: int) -> None:
+    assert display_width(text) == columns
+
+
+def test_long_lines_are_compared_by_trees() -> None:
+    text = "x = [" + ", ".join(map(str, range(3000))) + "]\n"
+    result = stilo.reformat(text, "python", {"items.wrap": "flow"})
+    assert result.text.count("\n") > 100
+    assert eval(result.text[4:]) == list(range(3000))
+
+
+def test_cells_with_halves_of_characters_stay_as_they_are() -> None:
+    import json
+
+    cells = [
+        {"cell_type": "code", "source": [f"x  = '{sign}'\n"]} for sign in ("\ud800", "\U0001f6a2")
+    ]
+    text = json.dumps({"cells": cells, "metadata": {}, "nbformat": 4})
+    style = stilo.Styles().of("a.ipynb")
+    result = stilo.reformat_styled(text, style, name="a.ipynb")
+    assert "x  = '\\ud800'" in result.text and "x = '\\ud83d\\udea2'" in result.text
