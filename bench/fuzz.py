@@ -59,7 +59,7 @@ _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''
     r"|//[^\n]*|/\*.*?\*/|#[^\n]*|\w+|[^\w\s]", re.DOTALL)
 #: What messages say of what a grammar package itself reads wrong.
-GAPS = ("takes this line for a part of the one before",)
+GAPS = ("takes this line for a part of the one before", "takes a comment for a part of")
 #: The most seconds that a job may take.
 PATIENCE = 10
 
@@ -126,6 +126,8 @@ def outcome(job: Job) -> str:
     except TooLong:
         return "SLOW"
     except stilo.StiloError as error:
+        if any(gap in str(error) for gap in GAPS):
+            return "gap of the grammar"
         return f"UNSETTLED: refused the second time: {re.sub('[0-9]+', 'N', str(error))[:50]}"
     if again.data != result.data:
         return "UNSETTLED"

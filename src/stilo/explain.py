@@ -95,7 +95,7 @@ def findings_of(
             found = found[:-1] if not source.raw.endswith(b"\n") else found
         if found != wanted:
             yield _gap_finding(source, plan, fitted, rendered, token, found)
-        if token < count and rendered.tokens[token] != tree.token_text(token):
+        if token < count and rendered.tokens[token] != tree.source_text(token):
             yield _token_finding(source, plan, rendered, token)
 
 
@@ -118,6 +118,9 @@ def _token_finding(source: Source, plan: Plan, rendered: Rendered, token: int) -
     if token in rendered.rewritten:
         wanted = rendered.tokens[token].decode("utf-8", "replace").split("\n")[0]
         return Finding(at, f"{_shown(plan, token)} is to be written {wanted}", None)
+    if token not in plan.comment_set and token not in rendered.reworded:
+        wanted = rendered.tokens[token].decode("utf-8", "replace")
+        return Finding(at, f'the words of "{wanted}" have one space between them', None)
     if token in rendered.reworded:
         return Finding(at, "the comment is to be wrapped to its width", None)
     return Finding(at, "further lines of the comment are to move with its first", None)

@@ -273,11 +273,11 @@ def _lay_out(
             kept, touched = find_kept(planned, fitted, said.left, stretches)
     kept = _with_comments(kept, text, planned, values)
     rendered = render(planned, fitted, values, is_cell, kept)
-    for _ in range(ROUNDS if planned.bound else 0):
+    for number in range(ROUNDS if planned.bound else 0):
         moved = moved_from_lines(planned, fitted, rendered)
         if not moved:
             break
-        kept = keeping(kept, moved)
+        kept = keeping(kept, moved, in_place=number == ROUNDS - 1)
         rendered = render(planned, fitted, values, is_cell, kept)
     return _Layout(said, planned, fitted, rendered, touched)
 

@@ -248,6 +248,6 @@ def edits_of(
             offer(start, end, wanted[token])
         if not is_final:
             moved = rendered.tokens[token]
-            if not same_ends or moved != tree.token_text(token):
+            if not same_ends or moved != tree.source_text(token):
                 offer(starts[token], tree.token_end[token], moved)
     return edits

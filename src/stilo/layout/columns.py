@@ -62,7 +62,10 @@ def measure(tree: Tree, space: list[int], opaque: list[int], trailing: set[int])
 
     Nor do brackets of their own: they are there only where lines break.
     """
-    widths = list(map(sub, tree.token_end, tree.token_start))
+    if tree.is_evened:
+        widths = list(map(len, tree.texts))
+    else:
+        widths = list(map(sub, tree.token_end, tree.token_start))
     _correct_widths(tree, widths)
     for opening, closing in tree.soft.items():
         widths[opening] = widths[closing] = 0

@@ -95,11 +95,14 @@ def statement_starts(plan: Plan) -> set[int]:
     return starts
 
 
-def keeping(kept: Kept, runs: Sequence[range]) -> Kept:
-    """The same, and statements that keep their lines, as runs of tokens."""
+def keeping(kept: Kept, runs: Sequence[range], in_place: bool) -> Kept:
+    """The same, and statements that keep their lines, as runs of tokens.
+
+    in_place: even the lines that they begin stay where they are.
+    """
     gaps, tokens = set(kept.gaps), set(kept.tokens)
     for run in runs:
-        gaps.update(run[1:])
+        gaps.update(run if in_place else run[1:])
         tokens.update(run)
     return Kept(gaps, tokens, [*kept.moved, *runs])
 

@@ -143,7 +143,7 @@ def _with_kept(
             _move_along(plan, fitted, values, gaps, run)
     for token in kept.tokens:
         if token < len(tokens):
-            tokens[token] = plan.tree.token_text(token)
+            tokens[token] = plan.tree.source_text(token)
     return replace(
         rendered,
         gaps=gaps,

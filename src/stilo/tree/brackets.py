@@ -264,6 +264,7 @@ def _rebuilt(
         {token_of[first]: (token_of[last], first) for first, last in spared.items()},
         tree if spared else None,
         is_sealed,
+        tree.is_evened,
         field,
     )
     rebuilt.__dict__["texts"] = texts  # so that they are not sliced again

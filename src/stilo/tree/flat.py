@@ -33,7 +33,8 @@ class Tree:
     is_full: none of those that were looked into was left out.
     spared: values that might have had such brackets, but stand on a short line: first token →
     last token, and the first one's number in `bare`, the tree with none but those of the source.
-    is_sealed: brackets of their own, that are not in the source, never come.
+    is_sealed: brackets of their own, that are not in the source, never come. is_evened: some token of
+    several words has other spaces in the source than in `texts`.
     """
 
     data: bytes
@@ -51,6 +52,7 @@ class Tree:
     spared: dict[int, tuple[int, int]] = field(default_factory=dict)
     bare: Tree | None = None
     is_sealed: bool = False
+    is_evened: bool = False
     field: dict[int, int] = field(default_factory=dict)
 
     def between(self, token: int) -> bytes:
@@ -131,3 +133,7 @@ class Tree:
     def token_text(self, token: int) -> bytes:
         """The text of a token."""
         return self.texts[token]
+
+    def source_text(self, token: int) -> bytes:
+        """The text of a token as the source has it."""
+        return self.data[self.token_start[token]:self.token_end[token]]

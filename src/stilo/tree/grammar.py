@@ -112,6 +112,20 @@ class Grammar:
         self._joining = (
             frozenset(n for name in joins[1] for n in self._numbers(name)) if joins else frozenset()
         )
+        #: Tokens of several words, by kind.
+        self.worded = {
+            number: name.encode()
+            for number in range(self._language.node_kind_count)
+            if not self._language.node_kind_is_named(number)
+            and (name := self._language.node_kind_for_id(number) or "").count(" ") == 1
+            and name.replace(" ", "").isalpha()
+        }
+        firsts = {name.split()[0] for name in self.worded.values()}
+        self._uneven = (
+            re.compile(rb"\b(?:" + b"|".join(sorted(firsts)) + rb")(?:  |[ ]?[\t\n\f\\#])")
+            if firsts
+            else None
+        )
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
             number
@@ -326,7 +340,26 @@ class Grammar:
         tree = flatten(parsed.tree, kinds, data, self._joining, only, self.wants_shape)
         if tree.token_node == [0] and data.isspace():  # the root itself, with nothing in it
             tree = replace(tree, kind=[], parent=[], token_node=[], token_start=[], token_end=[])
-        return tree if parsed.padding is None else parsed.padding.taken_out(tree, data)
+        if parsed.padding is not None:
+            tree = parsed.padding.taken_out(tree, data)
+        if self._uneven is not None and self._uneven.search(data):
+            tree = self._evened(tree)
+        return tree
+
+    def _evened(self, tree: Tree) -> Tree:
+        """The tree with one space between the words of each token of several, whatever is there."""
+        texts, is_evened = list(tree.texts), False
+        for token, leaf in enumerate(tree.token_node):
+            name = self.worded.get(tree.kind[leaf])
+            if name is not None and texts[token] != name:
+                text = texts[token] if self.joins is None else self.joins.sub(b" ", texts[token])
+                if b" ".join(text.split()) == name:
+                    texts[token], is_evened = name, True
+        if not is_evened:
+            return tree
+        tree = replace(tree, is_evened=True)
+        tree.__dict__["texts"] = texts
+        return tree
 
     @property
     def is_edited(self) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import islice
 
 from stilo.edits import Edit
@@ -80,6 +81,7 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
         size,
         True,
     )
+    tree = replace(tree, is_evened=old.is_evened or top.is_evened)
     tree.__dict__["texts"] = texts  # so that they are not sliced again
     return tree
 

@@ -139,6 +139,15 @@ def _see_lines(grammar: Grammar, source: Source, plan: Plan) -> None:
     if grammar.free_lines is None:
         return
     tree = plan.tree
+    for token, leaf in enumerate(tree.token_node):
+        name = grammar.worded.get(tree.kind[leaf])
+        if name is not None and tree.texts[token] != name:
+            place = source.position(tree.token_start[token])
+            message = (
+                f"the grammar {grammar.package} takes a comment for a part of \"{name.decode()}\" here; "
+                "the file is left as it was"
+            )
+            raise SyntaxFault(Fault(source.name, *place, message))
     ends = line_ends(tree.data, grammar.free_lines)
     starts = statement_starts(plan)
     for token in range(1, len(tree.token_start)):
