@@ -35,29 +35,79 @@ LANGUAGES = ("python", "java", "json", "toml")
 #: Per language, the kinds of nodes that jobs take, and what is put around them to make a text.
 PIECES = {
     "python": {
-        "": ("class_definition", "function_definition", "if_statement", "expression_statement", "try_statement",
-             "with_statement", "for_statement", "while_statement", "return_statement", "import_statement",
-             "import_from_statement", "decorated_definition", "assert_statement", "match_statement", "raise_statement")
+        "": (
+            "class_definition",
+            "function_definition",
+            "if_statement",
+            "expression_statement",
+            "try_statement",
+            "with_statement",
+            "for_statement",
+            "while_statement",
+            "return_statement",
+            "import_statement",
+            "import_from_statement",
+            "decorated_definition",
+            "assert_statement",
+            "match_statement",
+            "raise_statement"
+        )
     },
     "java": {
-        "": ("class_declaration", "interface_declaration", "enum_declaration", "import_declaration"),
-        "class A {\n%s\n}\n": ("method_declaration", "field_declaration", "constructor_declaration"),
+        "": (
+            "class_declaration",
+            "interface_declaration",
+            "enum_declaration",
+            "import_declaration"
+        ),
+        "class A {\n%s\n}\n": (
+            "method_declaration",
+            "field_declaration",
+            "constructor_declaration"
+        ),
         "class A {\nvoid a() {\n%s\n}\n}\n": (
-            "if_statement", "for_statement", "expression_statement", "local_variable_declaration", "try_statement",
-            "switch_expression", "while_statement", "return_statement", "enhanced_for_statement"),
+            "if_statement",
+            "for_statement",
+            "expression_statement",
+            "local_variable_declaration",
+            "try_statement",
+            "switch_expression",
+            "while_statement",
+            "return_statement",
+            "enhanced_for_statement"
+        ),
     },
     "json": {"": ("object", "array", "string")},
     "toml": {"": ("table", "pair", "table_array_element")},
 }
 COMMENTS = {
-    "python": ["# tide\n", "#tide\n", "#: berth 4 is for lorries and coaches alone, and for no one else\n", "# stilo: leave\n", "#\n", "# type: ignore\n", "# noqa\n"],
-    "java": ["// tide\n", "/* tide */", "/* low\n * tide */", "/* low\n   tide\n*/", "/** Berth. */", "//\n", "// stilo: leave\n", "// NOLINT\n"],
+    "python": [
+        "# tide\n",
+        "#tide\n",
+        "#: berth 4 is for lorries and coaches alone, and for no one else\n",
+        "# stilo: leave\n",
+        "#\n",
+        "# type: ignore\n",
+        "# noqa\n"
+    ],
+    "java": [
+        "// tide\n",
+        "/* tide */",
+        "/* low\n * tide */",
+        "/* low\n   tide\n*/",
+        "/** Berth. */",
+        "//\n",
+        "// stilo: leave\n",
+        "// NOLINT\n"
+    ],
     "json": [],
     "toml": ["# tide\n", "#\n", "#berth\n"],
 }
 _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''
-    r"|//[^\n]*|/\*.*?\*/|#[^\n]*|\w+|[^\w\s]", re.DOTALL)
+    r"|//[^\n]*|/\*.*?\*/|#[^\n]*|\w+|[^\w\s]",
+    re.DOTALL
+)
 #: What messages say of what a grammar package itself reads wrong.
 GAPS = ("takes this line for a part of the one before", "takes a comment for a part of")
 #: The most seconds that a job may take.
@@ -105,7 +155,9 @@ def outcome(job: Job) -> str:
         return "SLOW"
     except Exception as error:
         last = traceback.extract_tb(error.__traceback__)[-1]
-        return f"TRACEBACK: {type(error).__name__} {error} in {Path(last.filename).name}:{last.name}"
+        return (
+            f"TRACEBACK: {type(error).__name__} {error} in {Path(last.filename).name}:{last.name}"
+        )
     if not is_valid(job.language, job.text):
         return "accepted by the grammar alone"
     if stilo.edits.apply_edits(job.text, result.edits) != result.data:
@@ -211,7 +263,10 @@ def make(corpus: Corpus, random: random.Random) -> Job | None:
     if random.random() < 0.3 and total:
         lines = tuple(
             (first, random.randint(first, min(total, first + random.randint(0, 8))))
-            for first in sorted(random.randint(1, total) for _ in range(random.choice([1, 1, 2, 3])))
+            for first in sorted(
+                random.randint(1, total)
+                for _ in range(random.choice([1, 1, 2, 3]))
+            )
         )
     if random.random() < 0.05:
         text = text.replace(b"\n", b"\r\n", random.choice([-1, 3]))
@@ -239,7 +294,9 @@ def mutated(text: str, language: str, random: random.Random) -> str:
             tokens.insert(random.randint(0, len(tokens)), random.choice(COMMENTS[language]))
     for _ in range(random.choice([0, 1, 3, 8, len(tokens) // 4])):
         at = random.randint(0, len(tokens))
-        tokens.insert(at, random.choice([" ", "  ", "\n", "\n\n", "\t", " \n  ", "\n        ", "\\\n", ""]))
+        tokens.insert(
+            at, random.choice([" ", "  ", "\n", "\n\n", "\t", " \n  ", "\n        ", "\\\n", ""])
+        )
     return "".join(tokens)
 
 
@@ -252,7 +309,9 @@ def random_style(language: Language, random: random.Random) -> dict[str, str]:
         if isinstance(kind, Words):
             style[name] = random.choice(kind.permitted)
         elif isinstance(kind, Whole):
-            style[name] = str(random.choice([kind.least, min(kind.most, kind.least + random.randint(0, 11))]))
+            style[name] = str(
+                random.choice([kind.least, min(kind.most, kind.least + random.randint(0, 11))])
+            )
     style.pop("charset", None)
     if random.random() < 0.6:
         style["width"] = str(random.randint(20, 120))
@@ -269,28 +328,30 @@ def smaller(job: Job) -> Iterator[Job]:
         yield replace(job, lines=None)
         if len(job.lines) > 1:
             for at in range(len(job.lines)):
-                yield replace(job, lines=(*job.lines[:at], *job.lines[at + 1 :]))
+                yield replace(job, lines=(*job.lines[:at], *job.lines[at + 1:]))
         for at, (first, last) in enumerate(job.lines):
             if last > first:
                 for some in ((first, first), (last, last), (first, last - 1)):
-                    yield replace(job, lines=(*job.lines[:at], some, *job.lines[at + 1 :]))
+                    yield replace(job, lines=(*job.lines[:at], some, *job.lines[at + 1:]))
     rows = job.text.splitlines(keepends=True)
     size = len(rows) // 2
     while size:
         for at in range(0, len(rows), size):
-            fewer = b"".join([*rows[:at], *rows[at + size :]])
+            fewer = b"".join([*rows[:at], *rows[at + size:]])
             yield replace(job, text=fewer, lines=_fitting(job.lines, at, at + size, len(rows)))
         size //= 2
     tokens = _TOKEN.findall(job.text.decode("utf-8", "replace"))
     if len(tokens) < 400:
         for size in (8, 4, 2, 1):
             for at in range(0, len(tokens), size):
-                left = [*tokens[:at], *tokens[at + size :]]
+                left = [*tokens[:at], *tokens[at + size:]]
                 yield replace(job, text="".join(left).encode())
         for at, token in enumerate(tokens):
             for plain in ("a", " ", "\n"):
                 if len(token) > len(plain) and (plain != "a" or token[0].isalnum()):
-                    yield replace(job, text="".join([*tokens[:at], plain, *tokens[at + 1 :]]).encode())
+                    yield replace(
+                        job, text="".join([*tokens[:at], plain, *tokens[at + 1:]]).encode()
+                    )
 
 
 def _fitting(
@@ -301,7 +362,11 @@ def _fitting(
         return None
 
     def place(line: int) -> int:
-        return line if line <= low else max(1, min(line, low + 1) if line <= high else line - (high - low))
+        return (
+            line
+            if line <= low
+            else max(1, min(line, low + 1) if line <= high else line - (high - low))
+        )
 
     return tuple((place(first), max(place(first), place(last))) for first, last in lines)
 
@@ -316,7 +381,10 @@ def minimised(job: Job, what: str, seconds: float) -> Job:
         for less in smaller(job):
             if time.monotonic() > end:
                 return job
-            if len(less.text) + len(str(less.style)) + len(str(less.lines)) >= len(job.text) + len(str(job.style)) + len(str(job.lines)):
+            if (
+                len(less.text) + len(str(less.style)) + len(str(less.lines))
+                >= len(job.text) + len(str(job.style)) + len(str(job.lines))
+            ):
                 continue
             if timed(less).split(":")[0] == kind:
                 job, going = less, True
@@ -326,6 +394,7 @@ def minimised(job: Job, what: str, seconds: float) -> Job:
 
 def timed(job: Job) -> str:
     """The outcome, or that it takes too long."""
+
     def stop(*_: object) -> None:
         raise TooLong
 
@@ -346,7 +415,9 @@ def main() -> int:
     parser.add_argument("--first", type=int, default=0)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--state", type=Path)
-    parser.add_argument("--shrink", type=float, default=20, help="seconds to make a failure smaller")
+    parser.add_argument(
+        "--shrink", type=float, default=20, help="seconds to make a failure smaller"
+    )
     parser.add_argument("--language", action="append", help="jobs of these languages alone")
     arguments = parser.parse_args()
     corpus = Corpus(arguments.folder)

@@ -158,7 +158,9 @@ def _java_tokens(data: bytes, wrapped: bool) -> list[str]:
             said.append(token)
             if wrapped:
                 continue
-        last = next((n for n in range(len(found) - 1, -1, -1) if found[n][:2] not in ("//", "/*")), -1)
+        last = next(
+            (n for n in range(len(found) - 1, -1, -1) if found[n][:2] not in ("//", "/*")), -1
+        )
         if token in ("}", ")") and last >= 0 and found[last] == ",":
             del found[last]  # a separator behind a last item
         found.append(token)

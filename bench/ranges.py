@@ -111,7 +111,10 @@ def left_items(result: stilo.Result) -> list[tuple[int, int]]:
     """Where what a directive leaves stands in the source."""
     tree, source = result._plan.tree, result.source
     return [
-        (source.original(tree.token_start[run.start - 1 if run.start else 0]), source.original(tree.token_end[run.stop - 1]))
+        (
+            source.original(tree.token_start[run.start - 1 if run.start else 0]),
+            source.original(tree.token_end[run.stop - 1])
+        )
         for run in result.directives.left
         if run.start < run.stop
     ]
@@ -156,7 +159,10 @@ def python_lines(data: bytes, asked: set[int]) -> set[int]:
     while grown:  # statements that share a line
         grown = False
         for first, last in spans:
-            if any(line in found for line in range(first, last + 1)) and not set(range(first, last + 1)) <= found:
+            if (
+                any(line in found for line in range(first, last + 1))
+                and not set(range(first, last + 1)) <= found
+            ):
                 found.update(range(first, last + 1))
                 grown = True
     return found

@@ -24,9 +24,9 @@ from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
 from stilo.layout.planning import plan
 from stilo.layout.render import render
-from stilo.verify.check import check
 from stilo.source import Source
 from stilo.tree.grammar import flatten
+from stilo.verify.check import check
 
 
 def main() -> int:

@@ -65,7 +65,9 @@ MIXED = [
 
 
 @pytest.mark.parametrize("data, style", MIXED)
-def test_edits_lead_to_the_result_and_something_is_found(data: bytes, style: dict[str, str]) -> None:
+def test_edits_lead_to_the_result_and_something_is_found(
+    data: bytes, style: dict[str, str]
+) -> None:
     result = stilo.reformat(data, "python", style)
     assert stilo.edits.apply_edits(data, result.edits) == result.data
     assert result.changed and result.findings
@@ -73,13 +75,19 @@ def test_edits_lead_to_the_result_and_something_is_found(data: bytes, style: dic
 
 
 def test_line_ends_and_marks_are_found_with_their_setting() -> None:
-    result = stilo.reformat(b"\xef\xbb\xbfa = 1\nb = 2\n", "python", {"line-ends": "crlf", "charset": "utf-8"})
+    result = stilo.reformat(
+        b"\xef\xbb\xbfa = 1\nb = 2\n", "python", {"line-ends": "crlf", "charset": "utf-8"}
+    )
     said = [str(finding) for finding in result.findings]
     assert said[0].startswith("1:1: no byte-order mark is wanted (charset = utf-8")
-    assert said[1].startswith("1:1: the line ends in LF (and 1 more), CRLF wanted (line-ends = crlf")
+    assert said[1].startswith(
+        "1:1: the line ends in LF (and 1 more), CRLF wanted (line-ends = crlf"
+    )
 
 
-@pytest.mark.parametrize("charset", ["latin1", "utf-16le", "utf-16be", "utf-8-bom", "utf-8", "keep"])
+@pytest.mark.parametrize(
+    "charset", ["latin1", "utf-16le", "utf-16be", "utf-8-bom", "utf-8", "keep"]
+)
 def test_a_text_comes_back_as_a_text(charset: str) -> None:
     result = stilo.reformat("x  = 'äö'\n", "python", {"charset": charset})
     assert result.text == "x = 'äö'\n"
@@ -116,7 +124,8 @@ def test_cells_with_halves_of_characters_stay_as_they_are() -> None:
     import json
 
     cells = [
-        {"cell_type": "code", "source": [f"x  = '{sign}'\n"]} for sign in ("\ud800", "\U0001f6a2")
+        {"cell_type": "code", "source": [f"x  = '{sign}'\n"]}
+        for sign in ("\ud800", "\U0001f6a2")
     ]
     text = json.dumps({"cells": cells, "metadata": {}, "nbformat": 4})
     style = stilo.Styles().of("a.ipynb")

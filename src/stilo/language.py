@@ -93,15 +93,13 @@ class Language:
                 own,
                 _joins(facts.get("joins"), is_ours),
                 FreeLines.of("|".join(facts["free-lines"]), facts.get("pairs", ()), is_ours)
-                if "free-lines" in facts
-                else None,
+                    if "free-lines" in facts
+                    else None,
             )
             #: What in the cells of notebooks is none of this language: lines, and whole cells.
             self.foreign_lines = _foreign_lines(facts.get("foreign-lines", ()), is_ours)
             #: Patterns of what in a comment refers to names.
-            self.said = tuple(
-                compiled(said.encode(), 0, is_ours) for said in facts.get("said", ())
-            )
+            self.said = tuple(compiled(said.encode(), 0, is_ours) for said in facts.get("said", ()))
             foreign = "|".join(facts.get("foreign-cell", ["(?!)"]))
             self._foreign_cell = compiled(foreign, 0, is_ours)
             self._bound = tuple(facts.get("bound", ()))
@@ -220,7 +218,10 @@ class Language:
         held = facts.get("held", ())
         self._own_roles = tuple(facts.get("own-roles", ()))
         self._held = tuple(zip(held[::4], held[1::4], held[2::4], held[3::4]))
-        if len(held) % 4 or not {n for a, _, b, _ in self._held for n in (a, b)} <= set(self.settings):
+        if (
+            len(held) % 4
+            or not {n for a, _, b, _ in self._held for n in (a, b)} <= set(self.settings)
+        ):
             message = '"held" takes a setting, a value, another setting and its value, in turn'
             raise SheetError([Fault(sheets[-1][0], 1, 1, message)])
         #: The settings that some rule asks for, in order.
@@ -358,7 +359,10 @@ class Language:
 
         variants: the values of the file at large, then those of each region that has its own.
         """
-        asked = [{n: values[n] for n in self._asked_settings if n is not None} for values in variants]
+        asked = [
+            {n: values[n] for n in self._asked_settings if n is not None}
+            for values in variants
+        ]
         for found, values in zip(asked, variants):
             for name, value, other, then in self._held:
                 if str(values[name]) == value and other in found:

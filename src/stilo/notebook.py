@@ -140,7 +140,12 @@ def reformat_notebook(
     for cell in read_cells(document, source, language):
         places = _line_places(document, line_starts, cell)
         chosen = _lines_within(places, lines)
-        if chosen == [] or not _is_text(cell.text) or not cell.text.strip() or language.is_foreign_cell(cell.text):
+        if (
+            chosen == []
+            or not _is_text(cell.text)
+            or not cell.text.strip()
+            or language.is_foreign_cell(cell.text)
+        ):
             continue
         try:
             result, text, stand_ins = _lay_cell_out(cell, source.name, language, lay_out, chosen)
@@ -316,7 +321,9 @@ def _lay_cell_out(
     result = lay_out(Source.from_text(text, name), lines)
     new = _restored(result.text, stand_ins)
     if stand_ins and _with_words(new, language, stand_ins) != result.text:
-        message = "lines that are not of its language would read differently; the file is left as it was"
+        message = (
+            "lines that are not of its language would read differently; the file is left as it was"
+        )
         raise UnsafeResult(Fault(name, 1, 1, message))
     new = new if cell.text.endswith("\n") else new.removesuffix("\n")
     return result, new, stand_ins

@@ -21,7 +21,9 @@ class SlowPattern(StiloError):
 
     def __init__(self, pattern: str) -> None:
         self.pattern = pattern
-        super().__init__(f"the sheet's pattern {pattern!r} takes too long on this text; write it otherwise")
+        super().__init__(
+            f"the sheet's pattern {pattern!r} takes too long on this text; write it otherwise"
+        )
 
 
 def compiled(pattern: AnyStr, flags: int = 0, is_ours: bool = False) -> re.Pattern[AnyStr]:

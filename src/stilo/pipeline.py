@@ -334,9 +334,7 @@ def _planned(
     return said, planned
 
 
-def _handed_out(
-    read: Source, text: Text, layout: _Layout, values: Mapping[str, Value]
-) -> Checked:
+def _handed_out(read: Source, text: Text, layout: _Layout, values: Mapping[str, Value]) -> Checked:
     """The bytes of a result, which are checked as they are.
 
     read: the source as it came. text: the same, or with its imports in order.

@@ -96,10 +96,16 @@ def test_names_that_are_no_text(folder: Path) -> None:
 
 
 def test_escape_sequences_do_not_reach_the_terminal(folder: Path) -> None:
-    (folder / "e.py").write_bytes(b"x  = '\x1b[31m' \n\x9b = 1\n".replace(b"\x9b", "\u009b".encode()))
+    (
+        folder / "e.py"
+    ).write_bytes(b"x  = '\x1b[31m' \n\x9b = 1\n".replace(b"\x9b", "\u009b".encode()))
     (folder / "\x1b[31m.py").write_text("x  = 1\n")
     (folder / "stilo.toml").write_text('"\\u001b[31m" = 1\n')
-    for arguments in (["proof", "e.py"], ["proof", "\x1b[31m.py"], ["proof", "--style", "default", "e.py"]):
+    for arguments in (
+        ["proof", "e.py"],
+        ["proof", "\x1b[31m.py"],
+        ["proof", "--style", "default", "e.py"]
+    ):
         done = stilo(folder, *arguments)
         assert b"\x1b" not in done.stdout + done.stderr
         assert "\u009b".encode() not in done.stdout + done.stderr
@@ -117,8 +123,14 @@ PLACES = [
     (["preview", "a.py", "--within", "²"], b"--within takes"),
     (["preview", "a.py", "--within", "1-"], b"--within takes"),
     (["preview", "a.py", "--within", "3-2"], b"there is no range of lines"),
-    (["settings", "none.py", *"--set width=80 --within 1 --save-in directive --yes".split()], b"no such file"),
-    (["settings", "a.py", *"--set width=80 --within 9 --save-in directive --yes".split()], b"there is no line 9"),
+    (
+        ["settings", "none.py", *"--set width=80 --within 1 --save-in directive --yes".split()],
+        b"no such file"
+    ),
+    (
+        ["settings", "a.py", *"--set width=80 --within 9 --save-in directive --yes".split()],
+        b"there is no line 9"
+    ),
 ]
 
 

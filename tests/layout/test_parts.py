@@ -155,7 +155,9 @@ BOUND = [
 
 
 @pytest.mark.parametrize("text, wanted", BOUND)
-def test_a_comment_that_acts_on_its_line_keeps_the_code_there(text: str, wanted: str | None) -> None:
+def test_a_comment_that_acts_on_its_line_keeps_the_code_there(
+    text: str, wanted: str | None
+) -> None:
     result = stilo.reformat(text, "python")
     assert result.text == (wanted or text)
     assert not stilo.reformat(result.text, "python").changed
@@ -174,7 +176,9 @@ def test_comments_of_a_team_act_on_their_lines_too() -> None:
 
 
 def test_a_comment_acts_on_the_line_below() -> None:
-    text = "class A {\n    // NOLINT\n    int a = f(1,\n        2);\n    int b = g(1,\n        2);\n}\n"
+    text = (
+        "class A {\n    // NOLINT\n    int a = f(1,\n        2);\n    int b = g(1,\n        2);\n}\n"
+    )
     kept = text.replace("int b = g(1,\n        2)", "int b = g(1, 2)")
     assert stilo.reformat(text, "java").text == kept
 

@@ -44,15 +44,35 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         None,
     ),
     # Separators, quotes, bodies on one line
-    ("python", "f(name)", {"arguments.tail": "stacked", "comma.before": "space", "width": 20, "arguments.wrap": "stack-always"}, None),
-    ("python", "f('a', 'b')", {"string-quotes": "double", "arguments.tail": "stacked", "arguments.wrap": "stack-always"}, None),
+    (
+        "python",
+        "f(name)",
+        {
+            "arguments.tail": "stacked",
+            "comma.before": "space",
+            "width": 20,
+            "arguments.wrap": "stack-always"
+        },
+        None
+    ),
+    (
+        "python",
+        "f('a', 'b')",
+        {"string-quotes": "double", "arguments.tail": "stacked", "arguments.wrap": "stack-always"},
+        None
+    ),
     ("python", "a(a#: berth 4\n,)", {"arguments.open": "cling"}, None),
     ("python", "def a():a(a#tide\n,)", {"arguments.close": "cling"}, None),
     ("python", "def f() -> int: ...;\n", {}, None),
     ("python", "if a:\n    if s:a", {"indent-with": "tabs", "tab-width": 6}, None),
     ("python", "if x:\n    if y:\n        z()\n", {"indent-with": "tabs", "tab-width": 8}, None),
     ("python", "H = DH @(A @DH)\n@deck\ndef f(): pass\n", {}, None),
-    ("java", "class A { String @NonNull [] a; void f(String @Nullable ... xs) {} int @A [] @B [] z; }", {}, None),
+    (
+        "java",
+        "class A { String @NonNull [] a; void f(String @Nullable ... xs) {} int @A [] @B [] z; }",
+        {},
+        None
+    ),
     # Parts
     ("python", "def a():\n    \t(\n)\n     # stilo: leave\na", {}, [(3, 3)]),
     ("toml", ' c = "1"\n#berth\n#berth', {}, [(1, 1), (2, 2)]),
@@ -72,13 +92,17 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
 ]
 
 
-@pytest.mark.parametrize("language, text, style, lines", FOUND, ids=[str(n) for n in range(len(FOUND))])
+@pytest.mark.parametrize(
+    "language, text, style, lines", FOUND, ids=[str(n) for n in range(len(FOUND))]
+)
 def test_found(language: str, text: str, style: dict[str, object], lines: Lines) -> None:
     result = stilo.reformat(text, language, style, lines=lines)  # type: ignore[arg-type]
     if language == "python" and "import" not in text:
         assert ast.dump(ast.parse(result.text)) == ast.dump(ast.parse(text))
     elif language != "python":
-        assert "".join(result.text.split()).replace(",", "") == "".join(text.split()).replace(",", "")
+        assert (
+            "".join(result.text.split()).replace(",", "") == "".join(text.split()).replace(",", "")
+        )
     assert stilo.edits.apply_edits(text.encode(), result.edits) == result.data
     if lines is None:
         again = stilo.reformat(result.data, language, style)  # type: ignore[arg-type]
@@ -92,7 +116,10 @@ def test_an_added_separator_is_spaced_like_the_others() -> None:
     assert stilo.reformat("f(a, b)", "python", style).text == "f(\n    a ,\n    b ,\n)\n"
     wide = {**style, "arguments.wrap": "stack", "width": 20}
     line = "f(aaaaa, bbbbbbbbb)\n"
-    assert len(line) == 20 and stilo.reformat(line, "python", {**wide, "comma.before": "none"}).text == line
+    assert (
+        len(line) == 20
+        and stilo.reformat(line, "python", {**wide, "comma.before": "none"}).text == line
+    )
 
 
 def test_a_comment_at_the_begin_of_a_line_of_code_stands_within_it() -> None:

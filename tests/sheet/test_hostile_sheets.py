@@ -39,7 +39,10 @@ FAULTS = [
         "@language python { } @setting width { range: 20 99999999999999999999; default: 30 }",
         "two whole numbers",
     ),
-    ("@language python { } call:has(> argument_list:has(> identifier)) { cost: 1 }", "cannot stand within :has()"),
+    (
+        "@language python { } call:has(> argument_list:has(> identifier)) { cost: 1 }",
+        "cannot stand within :has()"
+    ),
     ("a {" * 3000, ""),
     ("(" * 30000, ""),
 ]
@@ -64,7 +67,9 @@ def test_a_pattern_that_takes_forever_is_given_up() -> None:
         stilo.reformat("a" * 60 + "bc = 1\n", language)
 
 
-def test_a_pattern_that_is_slow_again_and_again_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_pattern_that_is_slow_again_and_again_is_given_up(
+    monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr("stilo.patterns.SLOW", -1.0)
     pattern = compiled("a")
     for _ in range(20):

@@ -26,11 +26,15 @@ def test_nothing_but_checked_bytes_is_written(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("options", [{}, {"lines": (1, 1)}, {"only_order": True}])
 def test_every_result_is_checked(options: dict[str, object]) -> None:
-    result = stilo.reformat("import b\nimport  a\n", "python", {"import.order": "groups"}, **options)
+    result = stilo.reformat(
+        "import b\nimport  a\n", "python", {"import.order": "groups"}, **options
+    )
     assert isinstance(result.data, Checked)
 
 
-@pytest.mark.parametrize("data", [b"y = 1\n", b"x = 1\r\n\r\n", b"x = 1", b"\xef\xbb\xbfx = 2\n", b""])
+@pytest.mark.parametrize(
+    "data", [b"y = 1\n", b"x = 1\r\n\r\n", b"x = 1", b"\xef\xbb\xbfx = 2\n", b""]
+)
 def test_other_bytes_than_those_laid_out_are_refused(data: bytes) -> None:
     result = stilo.reformat("x  = 1\ny = 2\n", "python")
     with pytest.raises(stilo.UnsafeResult):
@@ -42,9 +46,7 @@ def test_an_edit_that_is_not_noted_is_told_with_its_place() -> None:
     tokens = [token.replace(b"2", b"3") for token in result._rendered.tokens]
     wrong = replace(result._rendered, tokens=tokens)
     with pytest.raises(stilo.UnsafeResult, match="2:6"):
-        check(
-            result.language, result.source, result.source, result._plan, wrong, b"x = 1\ny = 3\n"
-        )
+        check(result.language, result.source, result.source, result._plan, wrong, b"x = 1\ny = 3\n")
 
 
 def test_a_document_says_the_same_around_its_cells() -> None:
@@ -69,7 +71,9 @@ def test_python_reads_the_result_in_the_same_encoding(data: bytes) -> None:
     for style in ({}, {"import.order": "groups"}, {"comment-columns": 30}):
         result = stilo.reformat(data, "python", style)
         assert result.changed
-        assert ast.dump(ast.parse(result.data)) == ast.dump(ast.parse(data)) or "import" in result.text
+        assert (
+            ast.dump(ast.parse(result.data)) == ast.dump(ast.parse(data)) or "import" in result.text
+        )
 
 
 @pytest.mark.parametrize("ends", ["lf", "crlf", "keep"])

@@ -5,8 +5,6 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
-import click
-
 import stilo
 from stilo.cli.telling import tell
 

@@ -17,7 +17,9 @@ def printable(text: str) -> str:
     if text.isascii() and text.isprintable():
         return text
     return "".join(
-        sign if sign.isprintable() or sign in "\n\t" else sign.encode("unicode_escape", "surrogatepass").decode()
+        sign
+            if sign.isprintable() or sign in "\n\t"
+            else sign.encode("unicode_escape", "surrogatepass").decode()
         for sign in text
     )
 

@@ -166,7 +166,10 @@ def _comment_run(
         and not any(newline_before[1:])
         and not ends_line[-1]
         and not (part == CLOSE and _is_firm(plan, stop))
-        and not any(token in plan.bound or MARK in tree.texts[token] for token in range(start, stop))
+        and not any(
+            token in plan.bound or MARK in tree.texts[token]
+            for token in range(start, stop)
+        )
     ):
         newline_before[0] = False  # code follows on their line, which they stand within
     on_line = newline_before.index(True) if True in newline_before else len(newline_before)

@@ -176,7 +176,9 @@ class Rows:
         node: what does stand there; it answers what no kind tells.
         """
         kinds = self._grammar.kinds.get((sign.decode(), False), ())
-        return max((self.space[self.row(self.beyond[row], k, tree, node)] for k in kinds), default=0)
+        return max(
+            (self.space[self.row(self.beyond[row], k, tree, node)] for k in kinds), default=0
+        )
 
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
         key = (around, beside, state, kind)

@@ -145,7 +145,7 @@ def _margin_before(tree: Tree, token: int) -> bytes:
     line = gap.rfind(b"\n")
     while line > 0 and gap[line - 1 : line] == b"\\":
         line = gap.rfind(b"\n", 0, line)
-    text = gap[line + 1 :]
+    text = gap[line + 1:]
     return text[:len(text) - len(text.lstrip(b" \t"))]
 
 
@@ -157,8 +157,9 @@ def _has_comment_below(plan: Plan, group: Group, gaps: Set[int]) -> bool:
     tree, token = plan.tree, group.end
     if not group.hanging or token not in gaps or token not in plan.comment_set:
         return False
-    return _begins_line(tree, token) and (
-        source_column(tree, token) > source_column(tree, _line_begin(tree, group.gaps[0] - 1))
+    return (
+        _begins_line(tree, token)
+        and (source_column(tree, token) > source_column(tree, _line_begin(tree, group.gaps[0] - 1)))
     )
 
 

@@ -11,12 +11,12 @@ import unicodedata
 from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 
+from stilo.layout.plan import MARK
 from stilo.order.changes import Change, shown
 from stilo.order.needs import Needs
 from stilo.order.reading import Reading
 from stilo.order.statements import NOTHING, Import
 from stilo.order.uses import Hiding, is_made_known
-from stilo.layout.plan import MARK
 from stilo.tree.flat import Tree
 
 #: Values of the property `crossed`.

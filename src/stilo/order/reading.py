@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from stilo.language import Language
+from stilo.layout.plan import MARK
 from stilo.order.order import Order
 from stilo.order.project import Project
 from stilo.order.statements import Import, read_runs
 from stilo.order.text import Text
 from stilo.source import LineRange, Source
-from stilo.layout.plan import MARK
 from stilo.style.directives import read_directives
 from stilo.tree.flat import Tree
 
@@ -43,7 +43,10 @@ class Reading:
 
 
 def read(
-    text: Text, order: Order, lines: Sequence[LineRange] | None = None, project: Project | None = None
+    text: Text,
+    order: Order,
+    lines: Sequence[LineRange] | None = None,
+    project: Project | None = None
 ) -> Reading | None:
     """Read the top of a text; None if it says that it is to be left. Raises DirectiveError."""
     said = read_directives(text.top, text.source, text.language, order.values)

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+
 from stilo.edits import Edit, apply_edits
 from stilo.language import Language
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Parsed
 from stilo.tree.splice import spliced
+
 
 @dataclass(frozen=True)
 class Text:

@@ -15,7 +15,6 @@ from pathlib import Path
 from typing import Any
 
 from stilo.errors import ConfigError, Fault, StiloError, near
-from stilo.paths import shown_path
 from stilo.language import Language, define_language, language_names, load_language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, read_file
@@ -92,11 +91,7 @@ def read_config(path: Path, layer: str, shown: str | None = None) -> Config | No
                 raise ConfigError([Fault(name, *at, message)])
         if not document:
             return None
-    places = {
-        key[len(above):]: place
-        for key, place in places.items()
-        if key[:len(above)] == above
-    }
+    places = {key[len(above):]: place for key, place in places.items() if key[:len(above)] == above}
     reader = _Reader(path, layer, name, places)
     config = reader.read(document)
     if reader.faults:

@@ -79,9 +79,12 @@ class _Parser(EditorConfigParser):
         name = os.path.normpath(self.filename).replace(os.sep, "/")
         inside = name.removeprefix(folder.rstrip("/"))
         found = text.match(inside) if inside.startswith("/") else None
-        return found is not None and all(
-            number[0] != "0" and len(number) < 10 and least <= int(number) <= most
-            for number, (least, most) in zip(found.groups(), ranges)
+        return (
+            found is not None
+            and all(
+                number[0] != "0" and len(number) < 10 and least <= int(number) <= most
+                for number, (least, most) in zip(found.groups(), ranges)
+            )
         )
 
 

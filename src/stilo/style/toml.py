@@ -28,7 +28,9 @@ def read_toml(text: str, name: str) -> dict[str, Any]:
         _see_depth(document)
         return document
     except RecursionError as error:
-        raise ConfigError([Fault(name, 1, 1, "not TOML that can be read: nested too deep")]) from error
+        raise ConfigError([
+            Fault(name, 1, 1, "not TOML that can be read: nested too deep")
+        ]) from error
     except tomllib.TOMLDecodeError as error:
         message = str(error)
         found = re.search(r" \(at line (\d+), column (\d+)\)$", message)
@@ -37,7 +39,9 @@ def read_toml(text: str, name: str) -> dict[str, Any]:
         fault = Fault(name, line, column, f"not TOML: {message[:1].lower()}{message[1:]}")
         raise ConfigError([fault]) from error
     except ValueError as error:  # a number of thousands of digits
-        raise ConfigError([Fault(name, 1, 1, "not TOML that can be read: a number is too long")]) from error
+        raise ConfigError([
+            Fault(name, 1, 1, "not TOML that can be read: a number is too long")
+        ]) from error
 
 
 def _see_depth(document: dict[str, Any]) -> None:

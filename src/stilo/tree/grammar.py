@@ -87,7 +87,9 @@ class Grammar:
         if not package.startswith(PACKAGE_PREFIX) or not package.isidentifier():
             raise GrammarMissing(f"{package}: a grammar package is named {PACKAGE_PREFIX}…")
         if _FUNCTION.fullmatch(function) is None:
-            raise GrammarMissing(f"{function}: a grammar's function is named language or language_…")
+            raise GrammarMissing(
+                f"{function}: a grammar's function is named language or language_…"
+            )
         try:
             pointer = getattr(import_installed(package), function)()
         except (ImportError, AttributeError) as error:
@@ -117,8 +119,8 @@ class Grammar:
             number: name.encode()
             for number in range(self._language.node_kind_count)
             if not self._language.node_kind_is_named(number)
-            and (name := self._language.node_kind_for_id(number) or "").count(" ") == 1
-            and name.replace(" ", "").isalpha()
+                and (name := self._language.node_kind_for_id(number) or "").count(" ") == 1
+                and name.replace(" ", "").isalpha()
         }
         firsts = {name.split()[0] for name in self.worded.values()}
         self._uneven = (
@@ -308,9 +310,7 @@ class Grammar:
         again = self.parse(new) if parsed.padding else Parsed(self._parse(new, tree))
         return None if again.has_error else again
 
-    def read(
-        self, parsed: Parsed, data: bytes, whole: frozenset[int], wants_fields: bool
-    ) -> Tree:
+    def read(self, parsed: Parsed, data: bytes, whole: frozenset[int], wants_fields: bool) -> Tree:
         """The flat tree of a parsed text, without brackets of its own where there are none.
 
         Text between leaves that is not white space (a grammar's extras that have no node) is

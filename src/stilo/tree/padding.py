@@ -101,7 +101,7 @@ def padded(data: bytes, lines: FreeLines) -> tuple[bytes, Padding] | None:
         elif text in closing:
             depth = max(0, depth - 1)
         elif depth and not found["end"]:
-            pieces += [data[at : found.end()], blanks]
+            pieces += [data[at:found.end()], blanks]
             at = found.end()
             before.append(len(blanks) * (len(before) + 1))
             starts.append(at + before[-1])

@@ -39,7 +39,9 @@ def check(
     if not text.endswith(b"\n"):
         text += b"\n"
     if Source.from_bytes(data, read.name, source.charset).data != text:
-        raise _unsafe(read, 1, "in these line ends and this encoding, the result would read differently")
+        raise _unsafe(
+            read, 1, "in these line ends and this encoding, the result would read differently"
+        )
     charset_of = language.charset_of
     if charset_of is not None and source.charset == "utf-8":
         charset = reading(read, lambda: charset_of(read.raw))

@@ -91,10 +91,7 @@ def compare(
                 _without_tails(shape, grammar, plan) == _without_tails(tree.shape, grammar, plan)
             )
         else:
-            is_same = (
-                parsed.size == tree.size
-                and outline(parsed.tree, tree.inner) == tree.shape
-            )
+            is_same = parsed.size == tree.size and outline(parsed.tree, tree.inner) == tree.shape
         if is_same:
             return
     again = grammar.tree(parsed, text, whole)
