@@ -30,9 +30,12 @@ _ESCAPE = re.compile(r"(?<!\\)((?:\\\\)*)\\u+([0-9a-fA-F]{4})")
 def is_valid(language: str, data: bytes) -> bool:
     """Whether the language's own reader takes a text (Java: the grammar alone)."""
     try:
-        if language == "python":
-            ast.parse(data)
-            return True
+        if language == "python":  # which reads a star before a whole statement, and takes it for none
+            tree = ast.parse(data)
+            return not any(
+                isinstance(node, ast.Expr) and isinstance(node.value, ast.Starred)
+                for node in ast.walk(tree)
+            )
         if language == "json":
             json.loads(data.decode("utf-8-sig"))
             return True

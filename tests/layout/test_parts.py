@@ -82,6 +82,28 @@ PARTS = [
         [(4, 4)],
         "class A {\n  void f() {\n    g( );\n  }\n}\n",
     ),
+    (
+        "the first of a block",
+        "python",
+        "if x:\n   a( )\n   b( )\n",
+        [(2, 2)],
+        "if x:\n   a()\n   b( )\n",
+    ),
+    ("the end of the file", "python", "x  = 1\ny  = 2", [(2, 2)], "x  = 1\ny = 2\n"),
+    (
+        "one of several texts in brackets",
+        "python",
+        'x  = (  # c\n    "a"\n    "b")\n',
+        [(3, 3)],
+        'x = (  # c\n    "a"\n    "b"\n)\n',
+    ),
+    (
+        "a statement that keeps its place for a comment",
+        "java",
+        "{\n// NOLINT\n    ;}",
+        [(3, 3)],
+        "{\n// NOLINT\n    ;}",
+    ),
     ("an entry", "json", '{\n "a":1,\n "b":2\n}\n', [(3, 3)], '{\n "a":1,\n "b": 2\n}\n'),
     ("a blank line", "python", "a( )\n\n\n\n\nb( )\n", [(3, 3)], "a( )\n\n\n\n\nb( )\n"),
 ]
@@ -94,6 +116,13 @@ def test_a_part(
     result = stilo.reformat(text, language, lines=lines)
     assert result.text == wanted
     assert stilo.edits.apply_edits(text.encode(), result.edits) == result.data
+
+
+def test_margins_as_the_style_writes_them_go_on_with_tabs() -> None:
+    text = '[\n{\n  "a": [\n{"b":1}\n  ]\n}\n]\n'
+    style = {"indent-with": "tabs", "tab-width": 4}
+    result = stilo.reformat(text, "json", style, lines=(4, 4))
+    assert result.text == '[\n{\n  "a": [\n\t{\n\t  "b": 1\n\t}\n  ]\n}\n]\n'
 
 
 def test_line_ends_around_a_part_stay() -> None:
@@ -150,6 +179,7 @@ BOUND = [
     ("if y:\n  x = f(a,\n    b)  # noqa\n", "if y:\n    x = f(a,\n      b)  # noqa\n"),
     ("x = (a or  # type: ignore\n  b)\ny  = 1\n", "x = (a or  # type: ignore\n  b)\ny = 1\n"),
     ("a; b  # noqa\n", None),
+    ("x  = 1;  # noqa\n", "x = 1  # noqa\n"),
     ("x = f(  # pragma: no cover\n    a)\n", "x = f(  # pragma: no cover\n    a\n)\n"),
 ]
 

@@ -228,6 +228,73 @@ def test_a_star_stays_where_uses_may_be_hidden(place) -> None:
     assert not stilo.reformat_file("__init__.py", style=EXPAND).changed
 
 
+@pytest.mark.parametrize("dots", [1, 2, 3, 4, 40, 300])
+def test_relative_modules_do_not_lead_out_of_the_project(place, dots: int) -> None:
+    folder = place({
+        "quay.py": "Outside = 1\n",
+        "project/stilo.toml": "",
+        "project/quay.py": "Berth = 1\n",
+        "project/deck/use.py": f"from {'.' * dots}quay import *\nprint(Berth, Outside)\n",
+    })
+    result = stilo.reformat_file(folder / "project/deck/use.py", style=EXPAND)
+    names = "Berth" if dots == 2 else "*"
+    assert result.text.startswith(f"from {'.' * dots}quay import {names}\n")
+
+
+def test_libraries_are_found_in_the_project_alone(place, monkeypatch: pytest.MonkeyPatch) -> None:
+    from stilo.order import catalogue
+
+    folder = place({"lib/deep/a.jar": "", "lib/b.jar": "", "other/c.jar": ""})
+    (folder / "lib" / "loop").symlink_to(folder / "lib")
+    (folder / "lib" / "out").symlink_to("/")
+
+    def found(*patterns: str) -> list[str]:
+        return [os.path.relpath(p, folder) for p in catalogue.files_below(folder, patterns)]
+
+    assert found("lib/*.jar") == ["lib/b.jar"]
+    assert found("lib/**/*.jar") == ["lib/b.jar", "lib/deep/a.jar"]
+    assert found("/lib/b.jar", "other/c.jar") == ["lib/b.jar", "other/c.jar"]
+    assert found("../**/*.jar") == found("!") == found("[z-a]") == found() == []
+    monkeypatch.setattr(catalogue, "MOST", 3)
+    assert found("**/*.jar") == []
+
+
+def test_classes_that_extend_each_other_are_looked_at_once(place) -> None:
+    folder = place(QUAY)
+    (folder / "lib").mkdir()
+    with ZipFile(folder / "lib" / "round.jar", "w") as jar:
+        for number in range(3000):
+            data = class_file(f"round/C{number}", methods=((9, f"m{number}"),))
+            data = data.replace(
+                b"java/lang/Object",
+                f"round/C{(number + 1) % 3000:<9}".encode()[:16].strip().ljust(16)
+            )
+            jar.writestr(f"round/C{number}.class", data)
+        jar.writestr("round/Large.class", b"\0" * (5 << 20))
+    style = {**EXPAND, "import.libraries": "lib/*.jar"}
+    result = java(place, "import static round.C0.*;", "int a = m0();", style)
+    assert imports_of(result) == ["import static round.C0.m0;"]
+
+
+@pytest.mark.parametrize(
+    "kept", ["[]", "3", '{"files harbour": 3}', '{"files harbour": [3]}', "[" * 9000, "\0"]
+)
+def test_what_was_kept_may_have_been_changed(place, monkeypatch, kept: str) -> None:
+    from stilo.languages import java_catalogue
+
+    folder = place({**QUAY, "A.java": "import harbour.*;\nclass A { Crane c; }\n"})
+    (folder / "lib").mkdir()
+    with ZipFile(folder / "lib" / "harbour.jar", "w") as jar:
+        jar.writestr("harbour/Crane.class", class_file("harbour/Crane"))
+    places = (str(folder / "lib" / "harbour.jar"),)
+    monkeypatch.setattr("atexit.register", lambda *_: None)
+    path = folder / "cache.json"
+    path.write_text(kept)
+    monkeypatch.setattr(java_catalogue, "read_file", lambda *_: path.read_bytes())
+    java_catalogue._kept.cache_clear()
+    assert java_catalogue.names("harbour", "files", places) == {"Crane"}
+
+
 COLLAPSE = {"import.star-from": "2", "import.order": "groups"}
 
 

@@ -41,6 +41,28 @@ def test_other_bytes_than_those_laid_out_are_refused(data: bytes) -> None:
         check(result.language, result.source, result.source, result._plan, result._rendered, data)
 
 
+def test_other_bytes_are_refused_where_the_language_has_no_check_of_its_own() -> None:
+    result = stilo.reformat("[1 ]", "json")
+    with pytest.raises(stilo.UnsafeResult, match="in these line ends"):
+        check(
+            result.language, result.source, result.source, result._plan, result._rendered, b"[2]\n"
+        )
+
+
+def test_a_result_that_is_read_in_another_encoding_is_refused() -> None:
+    result = stilo.reformat(b"\n# coding: latin-1\nx  = 1\n", "python")
+    moved = replace(result._rendered, gaps=[b"\n\n", *result._rendered.gaps[1:]])
+    with pytest.raises(stilo.UnsafeResult, match="would not be read as iso-8859-1 any more"):
+        check(
+            result.language,
+            result.source,
+            result.source,
+            result._plan,
+            moved,
+            b"\n\n# coding: latin-1\nx = 1\n"
+        )
+
+
 def test_an_edit_that_is_not_noted_is_told_with_its_place() -> None:
     result = stilo.reformat("x  = 1\ny  = 2\n", "python")
     tokens = [token.replace(b"2", b"3") for token in result._rendered.tokens]

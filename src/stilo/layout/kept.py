@@ -123,11 +123,6 @@ def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]
         if group.fixed and is_part:
             block = (group.node, group.hanging)
             lines.setdefault(block, []).extend(_lines(tree, group))
-    for (node, hanging), found in list(lines.items()):
-        # A block that hangs, and the sequence of its statements, have one margin.
-        if not hanging and (node, True) in lines:
-            both = [*lines[node, True], *found]
-            lines[node, True] = lines[node, False] = both
     comments = set(plan.comments)
     margins = {}
     for block, found in lines.items():
