@@ -102,7 +102,7 @@ PARTS = [
         "java",
         "{\n// NOLINT\n    ;}",
         [(3, 3)],
-        "{\n// NOLINT\n    ;}",
+        "{\n// NOLINT\n    ;}\n",
     ),
     ("an entry", "json", '{\n "a":1,\n "b":2\n}\n', [(3, 3)], '{\n "a":1,\n "b": 2\n}\n'),
     ("a blank line", "python", "a( )\n\n\n\n\nb( )\n", [(3, 3)], "a( )\n\n\n\n\nb( )\n"),
