@@ -119,10 +119,10 @@ def test_a_part(
 
 
 def test_margins_as_the_style_writes_them_go_on_with_tabs() -> None:
-    text = '[\n{\n  "a": [\n{"b":1}\n  ]\n}\n]\n'
+    text = '{\n  "a": 1,\n  "b": {\n"c":1\n  }\n}\n'
     style = {"indent-with": "tabs", "tab-width": 4}
     result = stilo.reformat(text, "json", style, lines=(4, 4))
-    assert result.text == '[\n{\n  "a": [\n\t{\n\t  "b": 1\n\t}\n  ]\n}\n]\n'
+    assert result.text == '{\n  "a": 1,\n  "b": {\n\t"c": 1\n  }\n}\n'
 
 
 def test_line_ends_around_a_part_stay() -> None:

@@ -78,6 +78,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("toml", ' c = "1"\n#berth\n#berth', {}, [(1, 1), (2, 2)]),
     ("json", '[\n{\n"fn":"a"\n,"argv":[\n{"ref":"P"\n}]\n}\n]', {"indent-with": "tabs"}, [(5, 8)]),
     ("java", "{\n// NOLINT\n    ;}", {}, [(3, 3)]),
+    ("java", "class A{@a\nfinal// stilo: leave\n// NOLINT\na a;}", {}, None),
     ("java", "class A{{\n // NOLINT\na(s,// NOLINT\na);}}", {}, None),
     ("java", "class A/* low\n*/// NOLINT\n{\n{}}", {"body.open": "run-in"}, None),
     ("python", "class a():\n# type: ignore\n    def a(\n):\n        a", {}, None),
