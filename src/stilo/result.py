@@ -230,8 +230,8 @@ def edits_of(
     chosen = range(len(rendered.gaps)) if touched is None else touched
 
     def offer(start: int, end: int, text: bytes) -> None:
-        is_end = end == len(source.data)  # whose last line end may not be in the bytes
-        if touched is not None and not is_end and source.data[start:end] == text:
+        is_made_up = end == len(source.data) and not source.raw.endswith(b"\n")  # its last line end
+        if touched is not None and not is_made_up and source.data[start:end] == text:
             return  # its line ends are the file's concern
         before, after = source.original(start), source.original(end)
         text = source.encode(with_line_ends(text, eol))

@@ -128,3 +128,23 @@ def test_a_comment_at_the_begin_of_a_line_of_code_stands_within_it() -> None:
     assert "int a = f(1, /* width */ 2);" in stilo.reformat(text, "java").text
     kept = text.replace("/* width */", "/* stilo: leave */")
     assert "\n            /* stilo: leave */ 2" in stilo.reformat(kept, "java").text
+
+
+SEALED = [
+    ("return a(a.#tide\na)", {"arguments.wrap": "row"}),
+    ("if a is a:(())", {"operation.wrap": "stack-always"}),
+    ("x = (a +\n  b)", {}),
+]
+
+
+@pytest.mark.parametrize("text, style", SEALED)
+def test_brackets_that_are_to_be_kept_neither_come_nor_go(text: str, style: dict[str, str]) -> None:
+    result = stilo.reformat(text, "python", {**style, "value-brackets": "keep"})
+    assert result.text.count("(") == text.count("(")
+    assert ast.dump(ast.parse(result.text)) == ast.dump(ast.parse(text))
+
+
+def test_a_comment_that_ends_in_a_backslash_is_no_joined_line() -> None:
+    text = 'import b\nimport a\nx = ("a" # \\\n  "b")\ny = c + \\\n    d\n'
+    result = stilo.reformat(text, "python", only_order=True)
+    assert result.text == text.replace("import b\nimport a", "import a\nimport b")

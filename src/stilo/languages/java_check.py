@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import re
 
-#: Those of ASCII; of others no token begins or ends otherwise.
-_NUMBERED = re.compile(rb"(?<!\\)((?:\\\\)*)\\u+00([0-7][0-9a-fA-F])")
+#: Those of ASCII that are printed or white space; of others no token begins or ends otherwise.
+_NUMBERED = re.compile(rb"(?<!\\)((?:\\\\)*)\\u+00([2-6][0-9a-fA-F]|7[0-9a-eA-E]|0[9aAcCdD])")
 
 
 def spelt_out(data: bytes) -> bytes:

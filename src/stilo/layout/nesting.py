@@ -42,7 +42,8 @@ def nest(plan: Plan) -> None:
         group = groups[number]
         if group.forced or group.wrap == "stack-always":
             stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
-            group.hard = group.must_open = not stays_closed
+            # A comment that ends a line shows that there are brackets around it.
+            group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
     shortened: set[int] = set()  # heads that begin behind a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
@@ -67,7 +68,7 @@ def nest(plan: Plan) -> None:
         outer = groups[group.around]
         if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
             outer.headed = True
-        if group.must_open and group.needs >= 0:
+        if group.must_open and group.needs >= 0 and not plan.tree.is_sealed:
             groups[group.needs].hard = groups[group.needs].must_open = True
         if group.hard:
             _harden(plan, group.around, group.first, group.bulky, True)

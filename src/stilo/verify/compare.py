@@ -167,9 +167,13 @@ def _same_text(
     tree = plan.tree
     solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
     is_same = text.translate(None, BLANKS) == solid
-    if not is_same and grammar.joins is not None:  # what is left as it is may join lines
-        texts = [grammar.joins.sub(b"", t) for t in (text, b"".join(_edited(tree, rendered)))]
-        is_same = texts[0].translate(None, BLANKS) == texts[1].translate(None, BLANKS)
+    written = b"" if is_same else rendered.text()
+    if not is_same and grammar.joins is not None and text.rstrip(b"\n") == written.rstrip(b"\n"):
+        # What is left as it is may join lines.
+        gaps = grammar.joins.sub(b"", b"".join(rendered.gaps))
+        is_same = not gaps.strip(BLANKS) and (
+            b"".join(rendered.tokens).translate(None, BLANKS) == solid
+        )
     return (
         is_same
         and all(
