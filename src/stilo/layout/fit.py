@@ -268,6 +268,8 @@ class _Fitter:
         group = self.groups[number]
         found: Frontier = {}
         is_sealed = is_bare and group.needs >= 0 or group.own and self.plan.tree.is_sealed
+        if self.plan.tree.is_sealed and group.must_open and not group.own:
+            is_sealed = False  # a comment in it shows that there are brackets around it
         if is_sealed or not group.must_open:
             never_opens = is_sealed and self.plan.tree.is_sealed
             opens = [
