@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from stilo.layout.columns import Measures
@@ -66,16 +67,7 @@ def fixed_lines(indents: Indents) -> FixedLines:
     groups = plan.groups
     base = [0] * len(groups)
     content = [0] * len(groups)
-    base_margin: list[Margin | None] = [None] * len(groups)
-    own_margin: list[Margin | None] = [None] * len(groups)
     cuts: dict[int, int] = {}
-    margins: dict[int, Margin] = {}
-
-    def cut(token: int, column: int, margin: Margin | None) -> None:
-        cuts[token] = column
-        if margin is not None:
-            margins[token] = margin
-
     for number, group in enumerate(groups):
         if not group.fixed:
             continue
@@ -85,21 +77,15 @@ def fixed_lines(indents: Indents) -> FixedLines:
             base[number] = content[group.around] if inside else base[group.around]
             base[number] += indents.brace(group.style, group.first)
             content[number] = indents.content(group, base[number])
-            base_margin[number] = (own_margin if inside else base_margin)[group.around]
-            own_margin[number] = base_margin[number]
-            kept = plan.margins.get((group.node, group.hanging))
-            if kept is not None:
+            if plan.margins and (kept := plan.margins.get((group.node, group.hanging))):
                 content[number] = kept.column
-                own_margin[number] = kept
         for token, part in zip(group.gaps, group.parts):
             if part == CLOSE:
                 if close_breaks(group, token):
-                    if group.style["close"].value == "level":
-                        cut(token, content[number], own_margin[number])
-                    else:
-                        cut(token, base[number], base_margin[number])
+                    is_level = group.style["close"].value == "level"
+                    cuts[token] = content[number] if is_level else base[number]
             else:
-                cut(token, content[number], own_margin[number])
+                cuts[token] = content[number]
     loose: list[int] = []
     for token, (number, by_comment) in plan.lines.items():
         group = groups[number]
@@ -108,11 +94,29 @@ def fixed_lines(indents: Indents) -> FixedLines:
             continue
         extra = indents.measures(token).continuation if by_comment else 0
         extra += indents.brace(plan.style(token), token)
-        if _is_inside(group, token):
-            cut(token, content[number] + extra, own_margin[number])
-        else:
-            cut(token, base[number] + extra, base_margin[number])
-    return FixedLines(cuts, sorted(loose), margins)
+        cuts[token] = (content[number] if _is_inside(group, token) else base[number]) + extra
+    return FixedLines(cuts, sorted(loose), _margins(plan, cuts) if plan.margins else {})
+
+
+def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
+    """The margin that each of the lines stands at or behind, where a block around it keeps its own."""
+    groups = plan.groups
+    base: list[Margin | None] = [None] * len(groups)
+    content: list[Margin | None] = [None] * len(groups)
+    found: dict[int, Margin | None] = {}
+    for number, group in enumerate(groups):
+        if not group.fixed:
+            continue
+        if number:
+            inside = _is_inside(groups[group.around], group.first)
+            base[number] = (content if inside else base)[group.around]
+            content[number] = plan.margins.get((group.node, group.hanging), base[number])
+        for token, part in zip(group.gaps, group.parts):
+            is_base = part == CLOSE and group.style["close"].value != "level"
+            found[token] = (base if is_base else content)[number]
+    for token, (number, _) in plan.lines.items():
+        found[token] = (content if _is_inside(groups[number], token) else base)[number]
+    return {token: margin for token, margin in found.items() if margin is not None and token in cuts}
 
 
 def _is_inside(group: Group, token: int) -> bool:

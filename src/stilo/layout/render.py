@@ -85,8 +85,13 @@ def _laid_out(
     margins = Margins(fitted, tab_columns(values))
     tab = margins.tab
     most = _most_blank_lines(plan)
-    for token, column in fitted.breaks.items():
-        gaps[token] = b"\n" + margins.text(token, column)
+    if fitted.margins:
+        for token, column in fitted.breaks.items():
+            gaps[token] = b"\n" + margins.text(token, column)
+    else:
+        line_of = {column: b"\n" + _margin(column, tab) for column in set(fitted.breaks.values())}
+        for token, column in fitted.breaks.items():
+            gaps[token] = line_of[column]
     for token in _run_in(plan, fitted):
         begin, column = fitted.breaks[token - 1], fitted.breaks[token]
         blanks_before = column - begin - display_width(tokens[token - 1].decode())
@@ -186,15 +191,11 @@ class Margins:
     def __init__(self, fitted: Fitted, tab: int) -> None:
         self.tab = tab
         self._fitted = fitted
-        self._texts: dict[int, bytes] = {}
 
     def text(self, token: int, column: int) -> bytes:
         """What the line of a token begins with, or one below it, if that is at a column."""
         if not self._fitted.margins:
-            text = self._texts.get(column)
-            if text is None:
-                text = self._texts[column] = _margin(column, self.tab)
-            return text
+            return _margin(column, self.tab)
         cuts = self._fitted.cuts
         at = bisect_right(cuts, token) - 1
         kept = self._fitted.margins.get(cuts[at]) if at >= 0 else None
