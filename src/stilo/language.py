@@ -48,8 +48,11 @@ from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.tree.flat import Tree
 from stilo.tree.grammar import Grammar, GrammarMissing
 from stilo.tree.padding import FreeLines
-from stilo.verify.compare import Check
 
+#: A language's own check of the bytes of two texts: 0 if they mean the same to it, or (if the third is true)
+#: would, but for the margins of the texts in them; else the line from which the second reads differently.
+#: Raises SyntaxError for the first.
+Check = Callable[[bytes, bytes, bool], int]
 #: For how many styles a language keeps what is decided of its kinds of neighbours.
 MOST_ROWS = 16
 BASE = "base"

@@ -33,7 +33,7 @@ def consulted(plan: Plan, fitted: Fitted, touched: Sequence[int] | None) -> froz
             if not group.fixed:
                 found.add("density")
     if any(token in gaps for token in plan.comments):
-        found.update(("comment-columns", "comment-distance", "trim-comments"))
+        found.update(("comment-columns", "comment-distance", "trim-comments", "bound-comments"))
     if not tree.kind:
         found.discard("final-newline")
     return frozenset(found)

@@ -27,10 +27,6 @@ from stilo.tree.padding import line_ends
 if TYPE_CHECKING:
     from stilo.language import Language
 
-#: A language's own check of the bytes of two texts: 0 if they mean the same to it, or (if the third is true) would,
-#: but for the margins of the texts in them; else the line from which the second reads differently.
-#: Raises SyntaxError for the first.
-Check = Callable[[bytes, bytes, bool], int]
 Answer = TypeVar("Answer")
 
 
