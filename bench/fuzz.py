@@ -137,6 +137,16 @@ class TooLong(Exception):
 def outcome(job: Job) -> str:
     """What becomes of a job: a word for the table of counts, and what is wrong behind a colon."""
     try:
+        return _outcome(job)
+    except TooLong:
+        return "SLOW"
+    except Exception as error:
+        last = traceback.extract_tb(error.__traceback__)[-1]
+        return f"TRACEBACK: {type(error).__name__} {error} in {Path(last.filename).name}:{last.name}"
+
+
+def _outcome(job: Job) -> str:
+    try:
         language = stilo.load_language(job.language)
         result = stilo.reformat(
             job.text, language, job.style, lines=job.lines, only_order=job.only_order
@@ -175,8 +185,6 @@ def outcome(job: Job) -> str:
         again = stilo.reformat(
             result.data, language, job.style, lines=lines, only_order=job.only_order
         )
-    except TooLong:
-        return "SLOW"
     except stilo.StiloError as error:
         if any(gap in str(error) for gap in GAPS):
             return "gap of the grammar"

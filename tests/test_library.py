@@ -61,6 +61,7 @@ MIXED = [
     (b"a = 1\nb = 2\n", {"line-ends": "crlf"}),
     (b'"""x\r\ny\n"""\r\n', {}),
     (b"\xef\xbb\xbfa = 1\r\nb = 2\n", {"charset": "utf-8"}),
+    (b"import b\nimport a\n\n\n\nc = 1\r\n\r\n", {"import.order": "groups"}),
 ]
 
 

@@ -91,11 +91,12 @@ class Result:
                 self._laid, self._plan, self._fitted, self._rendered, self._touched
             )
         ]
+        if self._ordered is not None:
+            found = [*self._of_order(), *self._placed(found)]
+            found.sort(key=lambda finding: finding.position)
         if self._touched is None:
             found += self._of_bytes()
-        if self._ordered is None:
-            return tuple(found)
-        return tuple(sorted([*self._of_order(), *self._placed(found)], key=lambda f: f.position))
+        return tuple(found)
 
     def _of_bytes(self) -> Iterator[Finding]:
         """What is to change of line ends and of the byte-order mark."""
