@@ -26,6 +26,17 @@ def test_warning_filters_stay_whatever_runs_at_once() -> None:
     assert warnings.filters == before
 
 
+def test_a_grammar_is_loaded_once_for_all_threads(monkeypatch: pytest.MonkeyPatch) -> None:
+    import sys
+
+    from stilo.installed import import_installed
+
+    monkeypatch.delitem(sys.modules, "tree_sitter_json", raising=False)
+    with ThreadPoolExecutor(8) as pool:
+        found = list(pool.map(lambda _: import_installed("tree_sitter_json").language, range(64)))
+    assert len(set(map(id, found))) == 1
+
+
 def test_the_garbage_collector_is_left_alone(monkeypatch: pytest.MonkeyPatch) -> None:
     for name in ("disable", "enable", "freeze", "set_threshold"):
         monkeypatch.setattr(gc, name, lambda *_: pytest.fail("the collector was touched"))

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import os
 import sys
+import threading
 from importlib.machinery import ModuleSpec, PathFinder
 from importlib.util import module_from_spec
 from types import ModuleType
+
+
+_LOADING = threading.RLock()
 
 
 def trusted_path() -> list[str]:
@@ -30,16 +34,17 @@ def find_installed(name: str) -> ModuleSpec | None:
 
 def import_installed(name: str) -> ModuleType:
     """An installed package. Raises ImportError."""
-    known = sys.modules.get(name)
-    if known is not None:
-        return known
-    spec = find_installed(name)
-    if spec is None or spec.loader is None:
-        raise ImportError(f"no installed package {name}")
-    module = sys.modules[name] = module_from_spec(spec)
-    try:
-        spec.loader.exec_module(module)
-    except BaseException:
-        del sys.modules[name]
-        raise
-    return module
+    with _LOADING:  # or another thread would find it while half of it is there
+        known = sys.modules.get(name)
+        if known is not None:
+            return known
+        spec = find_installed(name)
+        if spec is None or spec.loader is None:
+            raise ImportError(f"no installed package {name}")
+        module = sys.modules[name] = module_from_spec(spec)
+        try:
+            spec.loader.exec_module(module)
+        except BaseException:
+            del sys.modules[name]
+            raise
+        return module

@@ -100,9 +100,10 @@ def last_line(text: str, table: Path) -> int | None:
 
 def _root(text: str) -> tree_sitter.Node:
     import tree_sitter
-    import tree_sitter_toml
+    from stilo.installed import import_installed
 
-    parser = tree_sitter.Parser(tree_sitter.Language(tree_sitter_toml.language()))
+    grammar = import_installed("tree_sitter_toml").language()
+    parser = tree_sitter.Parser(tree_sitter.Language(grammar))
     return parser.parse(text.encode()).root_node
 
 
