@@ -142,7 +142,9 @@ def outcome(job: Job) -> str:
         return "SLOW"
     except Exception as error:
         last = traceback.extract_tb(error.__traceback__)[-1]
-        return f"TRACEBACK: {type(error).__name__} {error} in {Path(last.filename).name}:{last.name}"
+        return (
+            f"TRACEBACK: {type(error).__name__} {error} in {Path(last.filename).name}:{last.name}"
+        )
 
 
 def _outcome(job: Job) -> str:

@@ -73,6 +73,17 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {},
         None
     ),
+    (
+        "java",
+        "class A{{class a{Splitr(a firstIndex,int lastIndexfirstSpineElementIndexlastElement){(last);}}}}",
+        {
+            "parameters.shelf": "no",
+            "parameters.authored": "yes",
+            "function-body.short": "fits",
+            "width": 60
+        },
+        None,
+    ),
     # Parts
     ("python", "def a():\n    \t(\n)\n     # stilo: leave\na", {}, [(3, 3)]),
     ("toml", ' c = "1"\n#berth\n#berth', {}, [(1, 1), (2, 2)]),

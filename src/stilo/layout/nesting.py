@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Set
+from bisect import bisect_right
+from collections.abc import Sequence, Set
 
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
@@ -82,8 +83,31 @@ def nest(plan: Plan) -> None:
             around.inner.append(number)  # in order, since groups are numbered in text order
         else:
             around.inner = [number]
+    for number in live:
+        group = groups[number]
         if group.must_open:
-            group.fixed = around.fixed and _is_plain(group)
+            group.fixed = groups[group.around].fixed and _is_plain(group)
+            if group.fixed and group.wrap != "stack-always" and _goes_on(groups, number):
+                group.fixed = False
+
+
+def _goes_on(groups: Sequence[Group], number: int) -> bool:
+    """Whether something that may open stands behind a group in the same item.
+
+    Its lines go by the line that begins the item, so all of the item has to be fitted as one.
+    """
+    group = groups[number]
+    around = groups[group.around]
+    part = around.part_of(group.first)
+    at = bisect_right(around.inner, number)
+    while at < len(around.inner):
+        other = groups[around.inner[at]]
+        if around.part_of(other.first) != part:
+            return False
+        if other.first >= group.end and not other.must_open:
+            return True
+        at += 1
+    return False
 
 
 def _is_plain(group: Group) -> bool:
