@@ -83,6 +83,20 @@ PARTS = [
         "class A {\n  void f() {\n    g( );\n  }\n}\n",
     ),
     (
+        "a comment below at the column of a header of several lines",
+        "python",
+        "class a():\n    def a(\n):\n        ()\n    #tide\n",
+        [(2, 4)],
+        "class a():\n    def a():\n        ()\n    #tide\n",
+    ),
+    (
+        "a comment below that belongs to the block",
+        "python",
+        "if a:\n      b( )\n     # tide\nc\n",
+        [(2, 2)],
+        "if a:\n      b()\n     # tide\nc\n",
+    ),
+    (
         "the first of a block",
         "python",
         "if x:\n   a( )\n   b( )\n",

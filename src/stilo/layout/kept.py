@@ -152,16 +152,10 @@ def _has_comment_below(plan: Plan, group: Group, gaps: Set[int]) -> bool:
     tree, token = plan.tree, group.end
     if not group.hanging or token not in gaps or token not in plan.comment_set:
         return False
-    return (
-        _begins_line(tree, token)
-        and (source_column(tree, token) > source_column(tree, _line_begin(tree, group.gaps[0] - 1)))
-    )
-
-
-def _line_begin(tree: Tree, token: int) -> int:
-    while not _begins_line(tree, token):
-        token -= 1
-    return token
+    header = tree.first(tree.parent[group.node])
+    while not _begins_line(tree, header):
+        header -= 1
+    return _begins_line(tree, token) and source_column(tree, token) > source_column(tree, header)
 
 
 def _lines(tree: Tree, group: Group) -> Iterator[int]:
