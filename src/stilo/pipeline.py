@@ -62,8 +62,7 @@ def reformat(
     text: the source; bytes are read as UTF-8, or as the setting `charset` says. language: a name
     or a Language. style: values of settings, by name. lines: first and last line (1-based,
     both included), or several such pairs; only the statements that reach into them are laid out. name:
-    for messages. only_order: put the imports
-    in order, and lay out no more than what that writes anew.
+    for messages. only_order: put the imports in order, and lay out no more than what that writes anew.
     Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting,
     DirectiveError, OutOfRange, UnsafeResult, SheetError.
     """

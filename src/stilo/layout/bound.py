@@ -18,7 +18,8 @@ from stilo.layout.render import Rendered
 def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[range]:
     """The statements, as runs of tokens, whose layout takes a comment from the code that it acts on."""
     tree = plan.tree
-    bounds = [*line_starts(plan, fitted), len(tree.token_node)]
+    starts = line_starts(plan, fitted)
+    bounds = [*starts, len(tree.token_node)]
     runs: dict[range, None] = {}
     for comment in plan.bound:
         before = _acted_on(plan, comment, tree.texts, tree.between)
@@ -27,7 +28,7 @@ def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[ran
             both = [comment, *before, *after]
             first, last = min(both), max(both)
             stretch = (tree.token_start[first], tree.token_end[last])
-            found = statements_in(plan, fitted, [stretch])
+            found = statements_in(tree, starts, [stretch])
             begin = found[0]
             while begin <= min(found[-1], bounds[-1] - 1):
                 end = bounds[bisect_right(bounds, begin)]

@@ -167,7 +167,7 @@ def _comment_run(
         and not ends_line[-1]
         and not (part == CLOSE and _is_firm(plan, stop))
         and not any(
-            token in plan.bound or MARK in tree.texts[token]
+            token in plan.bound_set or MARK in tree.texts[token]
             for token in range(start, stop)
         )
     ):

@@ -51,16 +51,20 @@ def find_kept(
         tokens.update(range(run.start - 1, run.stop))
     if stretches is None:
         return Kept(gaps, tokens), None
-    touched = statements_in(plan, fitted, stretches)
+    touched = statements_in(plan.tree, line_starts(plan, fitted), stretches)
     others = set(range(len(plan.tree.token_node) + 1)).difference(touched)
     return Kept(gaps | others, tokens | others), touched
 
 
-def statements_in(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]]) -> list[int]:
-    """The gaps of all statements that reach into some stretches; whole lines of statements."""
-    tree = plan.tree
+def statements_in(
+    tree: Tree, starts: Sequence[int], stretches: Sequence[tuple[int, int]]
+) -> list[int]:
+    """The gaps of all statements that reach into some stretches; whole lines of statements.
+
+    starts: the tokens that begin such lines.
+    """
     count = len(tree.token_node)
-    bounds = [0, *line_starts(plan, fitted), count]
+    bounds = [0, *starts, count]
     touched: set[int] = set()
     for start, end in stretches:
         low = bisect_left(tree.token_end, start + 1)

@@ -93,6 +93,11 @@ class Plan:
         """The tokens that are comments, to look them up."""
         return frozenset(self.comments)
 
+    @cached_property
+    def bound_set(self) -> frozenset[int]:
+        """The comments that act on a line, to look them up."""
+        return frozenset(self.bound)
+
     def room(self, token: int) -> int:
         """Columns to keep at the end of a line before the one that a token begins."""
         tail = self.tails.get(token)

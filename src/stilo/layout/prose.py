@@ -70,7 +70,7 @@ def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes], kept: Kept) -> Iterator
     for token in plan.comments:
         if token in plan.trailing or (token and token not in fitted.breaks):
             continue
-        if token in kept.tokens or token in kept.gaps or token in plan.bound:
+        if token in kept.tokens or token in kept.gaps or token in plan.bound_set:
             continue
         goes_on = (
             bool(run)
