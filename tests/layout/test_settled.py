@@ -43,6 +43,8 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"closing-parenthesis.before": "space", "tuple.close": "cling"},
         None,
     ),
+    ("python", "from.import(a,# noqa\n)", {"import-names.wrap": "row"}, None),
+    ("python", "from.import(a,# tide\n)", {"import-names.wrap": "row"}, None),
     # Separators, quotes, bodies on one line
     (
         "python",

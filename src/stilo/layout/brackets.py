@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections.abc import Sequence
+
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
 
@@ -24,7 +27,10 @@ def settle_brackets(
         for group in plan.groups
         if group.own and group.gaps[0] in fitted.breaks
     }
+    lines = sorted(plan.lines)
     for opening, closing in plan.tree.soft.items():
+        if opening not in opened and tokens[opening] and _holds_line(plan, lines, opening, closing):
+            continue
         for token, sign in zip((opening, closing), own.signs):
             if opening in opened:
                 if not tokens[token]:
@@ -43,3 +49,14 @@ def settle_brackets(
             if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
                 tokens[last] = gaps[last] = b""
                 removed.add(last)
+
+
+def _holds_line(plan: Plan, lines: Sequence[int], opening: int, closing: int) -> bool:
+    """Whether a line begins between two brackets in no sequence within them, such as behind a comment.
+
+    lines: the tokens that begin a line in no sequence, in order.
+    """
+    return any(
+        plan.groups[plan.lines[token][0]].first <= opening
+        for token in lines[bisect_right(lines, opening):bisect_right(lines, closing)]
+    )
