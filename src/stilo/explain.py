@@ -289,6 +289,8 @@ def decision_at(
     before = _shown(plan, token - 1) if token else "the start of the file"
     outcome, because = _outcome(plan, fitted, rendered, values, token)
     reasons = _reasons(plan, fitted, rendered, token) if token else ()
+    if token in rendered.kept.gaps:
+        reasons = ()
     return Decision(position, before, _shown(plan, token), outcome, because, reasons)
 
 
@@ -301,6 +303,11 @@ def _outcome(
 ) -> tuple[str, str]:
     if not token:
         return "the text begins here", "nothing stands before the first token"
+    if token in rendered.kept.gaps:
+        if any(token in run for run in rendered.kept.moved):
+            acts = "a comment acts on a line of this statement, which keeps its lines for that"
+            return "its lines stay as they are", acts
+        return "it stays as it is", "a comment leaves it: a directive, or one that acts where it stands"
     gap = plan.gap(token)
     if token not in fitted.breaks:
         if token in rendered.aligned:

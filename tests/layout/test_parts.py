@@ -212,6 +212,17 @@ def test_a_statement_too_long_for_its_line_stays_on_it_for_such_a_comment() -> N
     assert not stilo.reformat(text, "python").changed
 
 
+def test_why_a_statement_keeps_its_lines_is_told() -> None:
+    result = stilo.reformat("x = f(a,\n   b)  # noqa\n", "python")
+    decision = result.decision(2)
+    assert decision.outcome == "its lines stay as they are"
+    assert decision.because.startswith("a comment acts on a line of this statement")
+    left = stilo.reformat("# stilo: leave\nx = [1,\n  2]\ny = [1,\n  2]\n", "python")
+    assert left.decision(3).because.startswith("a comment leaves it")
+    assert not left.decision(3).reasons
+    assert left.decision(5).outcome == "one blank, no new line"
+
+
 def test_comments_of_a_team_act_on_their_lines_too() -> None:
     text = "x = f(a,\n   b)  # berth check\n"
     assert stilo.reformat(text, "python").changed

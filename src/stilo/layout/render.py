@@ -34,7 +34,7 @@ class Rendered:
     gained at its end; removed: tokens that are gone, with the gap before them. reworded: comments
     that were wrapped anew, with the mark that their lines begin with; a run of them is now in the
     first one's text. rewritten: tokens that are spelt in another way, such as with other quotes.
-    realigned: whether the lines within some text were moved.
+    realigned: whether the lines within some text were moved. kept: what is as it is in the source.
     """
 
     gaps: list[bytes]
@@ -45,6 +45,7 @@ class Rendered:
     reworded: Mapping[int, bytes] = field(default_factory=dict)
     rewritten: Mapping[int, bytes] = field(default_factory=dict)
     realigned: bool = False
+    kept: Kept = NOTHING_KEPT
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -153,6 +154,7 @@ def _with_kept(
         rendered,
         gaps=gaps,
         tokens=tokens,
+        kept=kept,
         aligned=rendered.aligned - kept.gaps,
         added={token: sign for token, sign in rendered.added.items() if token not in kept.tokens},
         removed=rendered.removed - kept.tokens,
