@@ -109,7 +109,11 @@ _TOKEN = re.compile(
     re.DOTALL
 )
 #: What messages say of what a grammar package itself reads wrong.
-GAPS = ("takes this line for a part of the one before", "takes a comment for a part of")
+GAPS = (
+    "takes this line for a part of the one before",
+    "takes a comment for a part of",
+    "takes the indent of this joined line for another",
+)
 #: The most seconds that a job may take.
 PATIENCE = 10
 

@@ -45,6 +45,9 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ),
     ("python", "from.import(a,# noqa\n)", {"import-names.wrap": "row"}, None),
     ("python", "from.import(a,# tide\n)", {"import-names.wrap": "row"}, None),
+    ("python", "return a,a,#", {}, None),
+    ("python", "return a,", {}, None),
+    ("java", '{{(", standard offset ")./* low\n*//* tide */a().a();}}', {}, None),
     # Separators, quotes, bodies on one line
     (
         "python",

@@ -69,7 +69,7 @@ def _takes_break(
         and b"\n" not in tree.between(start)
         and (
             is_line_comment(plan, stop - 1)
-            or b"\n" in plan.tree.texts[stop - 1]
+            or any(b"\n" in text for text in tree.texts[start:stop])
             or b"\n" in tree.between(stop)
         )
     )

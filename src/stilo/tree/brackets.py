@@ -104,7 +104,9 @@ def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int)
     data, starts, ends, leaves = tree.data, tree.token_start, tree.token_end, tree.token_node
     may_open = not own.always.isdisjoint(tree.inner)
     found: dict[int, int] = {}
-    for begin, end, first, last, _ in pairs:
+    for begin, end, first, last, has_node in pairs:
+        if not has_node and _ends_with_separator(tree, begin, last):
+            continue  # which goes, unless the list is opened
         start = starts[first]
         line_end = data.find(b"\n", start, ends[last] + 3)
         if line_end < ends[last]:
@@ -119,6 +121,13 @@ def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int)
         if is_begun_here and not (may_open and not own.always.isdisjoint(tree.kind[begin:end])):
             found[first] = last
     return found
+
+
+def _ends_with_separator(tree: Tree, begin: int, last: int) -> bool:
+    """Whether the last token of a list without brackets is one that stands behind its first item, too."""
+    leaf, kind = tree.token_node[last], tree.kind
+    second = tree.after(begin)
+    return tree.parent[leaf] == tree.parent[begin] and second <= leaf and kind[second] == kind[leaf]
 
 
 def _find(

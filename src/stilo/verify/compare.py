@@ -141,8 +141,17 @@ def _see_lines(grammar: Grammar, source: Source, plan: Plan) -> None:
                 "the file is left as it was"
             )
             raise SyntaxFault(Fault(source.name, *place, message))
-    ends = line_ends(tree.data, grammar.free_lines)
     starts = statement_starts(plan)
+    if grammar.joins is not None:
+        for token in sorted(starts):
+            if grammar.joins.search(tree.between(token)):
+                place = source.position(tree.token_start[token])
+                message = (
+                    f"the grammar {grammar.package} takes the indent of this joined line for another; "
+                    "the file is left as it was"
+                )
+                raise SyntaxFault(Fault(source.name, *place, message))
+    ends = line_ends(tree.data, grammar.free_lines)
     for token in range(1, len(tree.token_start)):
         if token in starts or token in plan.comment_set or not tree.texts[token]:
             continue
