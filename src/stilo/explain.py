@@ -307,7 +307,10 @@ def _outcome(
         if any(token in run for run in rendered.kept.moved):
             acts = "a comment acts on a line of this statement, which keeps its lines for that"
             return "its lines stay as they are", acts
-        return "it stays as it is", "a comment leaves it: a directive, or one that acts where it stands"
+        return (
+            "it stays as it is",
+            "a comment leaves it: a directive, or one that acts where it stands"
+        )
     gap = plan.gap(token)
     if token not in fitted.breaks:
         if token in rendered.aligned:

@@ -116,7 +116,11 @@ def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
             found[token] = (base if is_base else content)[number]
     for token, (number, _) in plan.lines.items():
         found[token] = (content if _is_inside(groups[number], token) else base)[number]
-    return {token: margin for token, margin in found.items() if margin is not None and token in cuts}
+    return {
+        token: margin
+        for token, margin in found.items()
+        if margin is not None and token in cuts
+    }
 
 
 def _is_inside(group: Group, token: int) -> bool:

@@ -176,8 +176,8 @@ def _same_text(
     if not is_same and grammar.joins is not None and text.rstrip(b"\n") == written.rstrip(b"\n"):
         # What is left as it is may join lines.
         gaps = grammar.joins.sub(b"", b"".join(rendered.gaps))
-        is_same = not gaps.strip(BLANKS) and (
-            b"".join(rendered.tokens).translate(None, BLANKS) == solid
+        is_same = (
+            not gaps.strip(BLANKS) and (b"".join(rendered.tokens).translate(None, BLANKS) == solid)
         )
     return (
         is_same
