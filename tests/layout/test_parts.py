@@ -118,6 +118,13 @@ PARTS = [
         [(3, 3)],
         "{\n// NOLINT\n    ;}\n",
     ),
+    (
+        "a token of two lines stays",
+        "python",
+        "if a is\\\nnot b:\n    c( )\n",
+        [(3, 3)],
+        "if a is\\\nnot b:\n    c()\n",
+    ),
     ("an entry", "json", '{\n "a":1,\n "b":2\n}\n', [(3, 3)], '{\n "a":1,\n "b": 2\n}\n'),
     ("a blank line", "python", "a( )\n\n\n\n\nb( )\n", [(3, 3)], "a( )\n\n\n\n\nb( )\n"),
 ]

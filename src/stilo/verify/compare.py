@@ -174,11 +174,13 @@ def _same_text(
     is_same = text.translate(None, BLANKS) == solid
     written = b"" if is_same else rendered.text()
     if not is_same and grammar.joins is not None and text.rstrip(b"\n") == written.rstrip(b"\n"):
-        # What is left as it is may join lines.
+        # What is left as it is may join lines, also between the words of a token.
         gaps = grammar.joins.sub(b"", b"".join(rendered.gaps))
-        is_same = (
-            not gaps.strip(BLANKS) and (b"".join(rendered.tokens).translate(None, BLANKS) == solid)
-        )
+        tokens = list(rendered.tokens)
+        for token, leaf in enumerate(tree.token_node if tree.is_evened else ()):
+            if tree.kind[leaf] in grammar.worded:
+                tokens[token] = grammar.joins.sub(b"", tokens[token])
+        is_same = not gaps.strip(BLANKS) and b"".join(tokens).translate(None, BLANKS) == solid
     return (
         is_same
         and all(
