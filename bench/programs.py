@@ -30,12 +30,13 @@ _ESCAPE = re.compile(r"(?<!\\)((?:\\\\)*)\\u+([0-9a-fA-F]{4})")
 def is_valid(language: str, data: bytes) -> bool:
     """Whether the language's own reader takes a text (Java: the grammar alone)."""
     try:
-        if language == "python":  # which reads a star before a whole statement, and takes it for none
-            tree = ast.parse(data)
-            return not any(
-                isinstance(node, ast.Expr) and isinstance(node.value, ast.Starred)
-                for node in ast.walk(tree)
-            )
+        if language == "python":
+            ast.parse(data)
+            try:  # a star may stand where only what comes after the tree refuses it
+                compile(data, "text", "exec", dont_inherit=True)
+            except SyntaxError as error:
+                return "starred" not in str(error)
+            return True
         if language == "json":
             json.loads(data.decode("utf-8-sig"))
             return True

@@ -48,6 +48,25 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
     ("java", '{{(", standard offset ")./* low\n*//* tide */a().a();}}', {}, None),
+    ("python", "x_y=X.variance,variance", {"tuple.wrap": "row", "width": 20}, None),
+    (
+        "python",
+        "with aaaa.bbbb.cccc.long(), ddddddddd: pass",
+        {"managers.wrap": "row", "width": 30},
+        None
+    ),
+    (
+        "python",
+        "with aaaa + bbbb + cccc, ddddddddd: pass",
+        {"oldest-python": "3.8", "width": 20},
+        None
+    ),
+    (
+        "java",
+        "{\n/**\n     * For example, month 15 is treated as being 3 months after month 12.\n     */}",
+        {"indent-with": "tabs", "comment-columns": 30, "tab-width": 1},
+        None,
+    ),
     # Separators, quotes, bodies on one line
     (
         "python",

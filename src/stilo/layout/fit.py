@@ -270,6 +270,7 @@ class _Fitter:
         is_sealed = is_bare and group.needs >= 0 or group.own and self.plan.tree.is_sealed
         if self.plan.tree.is_sealed and group.must_open and not group.own:
             is_sealed = False  # a comment in it shows that there are brackets around it
+        is_sealed = is_sealed or group.shut
         if is_sealed or not group.must_open:
             never_opens = is_sealed and self.plan.tree.is_sealed
             opens = [

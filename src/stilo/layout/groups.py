@@ -29,12 +29,13 @@ class Group:
     plain: once opened with an item a line, there is but one way to do so. own:
     its delimiters come and go with its breaks; opening: the token of the first, if so. needs: the
     group with such delimiters that must be opened, so that this one may be, or -1; home: the
-    nearest such group, if no other brackets are nearer. inner: the groups directly in it, in
+    nearest such group, if no other brackets are nearer. shut: it could be opened only in brackets of its
+    own, which never come. inner: the groups directly in it, in
     order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = bulky = headed = own = plain = False
+    hard = must_open = fixed = bulky = headed = own = plain = shut = False
     needs = home = opening = -1
 
     def __init__(

@@ -12,7 +12,7 @@ from stilo.layout.plan import Plan
 
 def find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
     """Whether a group has brackets of its own, and which around it must be opened before it."""
-    is_bracketed = group.parts[0] == OPEN and not group.hanging
+    is_bracketed = _is_bracketed(group)
     opening = group.gaps[0] - 1
     while opening > 0 and plan.rows.comment[plan.row[plan.tree.token_node[opening]]]:
         opening -= 1
@@ -30,6 +30,26 @@ def find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
     group.needs = -1 if is_bracketed or group.hanging else group.home
 
 
+def _shut(plan: Plan) -> None:
+    """Note which groups stand in brackets of their own that no group opens, so that these never come."""
+    groups, tree = plan.groups, plan.tree
+    owned = {group.opening for group in groups if group.own}
+    pairs = sorted(pair for pair in tree.soft.items() if pair[0] not in owned)
+    openings = [opening for opening, _ in pairs]
+    for group in groups[1:] if pairs else ():
+        at = bisect_right(openings, group.first - 1) - 1
+        if at < 0 or pairs[at][1] < group.end or _is_bracketed(group):
+            continue
+        around = groups[group.around]
+        while around.around >= 0 and around.first > openings[at] and not _is_bracketed(around):
+            around = groups[around.around]
+        group.shut = around.around < 0 or around.first <= openings[at]
+
+
+def _is_bracketed(group: Group) -> bool:
+    return bool(group.parts) and group.parts[0] == OPEN and not group.hanging
+
+
 def nest(plan: Plan) -> None:
     """Find which groups must open and which are fixed."""
     groups = plan.groups
@@ -39,8 +59,13 @@ def nest(plan: Plan) -> None:
     root.hard = root.must_open = root.fixed = True
     root.first, root.end = 0, len(plan.space)
     live = range(1, len(groups))
+    if plan.tree.soft:
+        _shut(plan)
     for number in live:
         group = groups[number]
+        if group.shut and group.forced <= plan.asked:
+            continue
+        group.shut = False
         if group.forced or group.wrap == "stack-always":
             stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
@@ -71,7 +96,7 @@ def nest(plan: Plan) -> None:
             outer.headed = True
         if group.must_open and group.needs >= 0 and not plan.tree.is_sealed:
             groups[group.needs].hard = groups[group.needs].must_open = True
-        if group.hard:
+        if group.hard and not group.shut:
             _harden(plan, group.around, group.first, group.bulky, True)
             around = groups[group.around]
             if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:

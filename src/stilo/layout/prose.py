@@ -8,7 +8,7 @@ tags, addresses, licences and words to a tool stay as they are.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from stilo.layout.comments import is_line_comment
 from stilo.layout.fit import Fitted
@@ -36,12 +36,18 @@ _LICENCE = re.compile(r"copyright|licen[cs]e|spdx|all rights reserved", re.IGNOR
 
 
 def rewrap(
-    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], width: int, kept: Kept
+    plan: Plan,
+    fitted: Fitted,
+    gaps: list[bytes],
+    tokens: list[bytes],
+    width: int,
+    kept: Kept,
+    margin: Callable[[int, int], bytes],
 ) -> dict[int, bytes]:
     """Wrap prose comments in place. Returns the marks of those that changed, by token.
 
     gaps, tokens: the pieces of the result. width: columns that a line of prose may reach. kept: what
-    stays as it is.
+    stays as it is. margin: what the lines of a token begin with, at a column.
     """
     marks: dict[int, bytes] = {}
     for run in _runs(plan, fitted, gaps, kept):
@@ -55,9 +61,8 @@ def rewrap(
         wrapped = _wrap_lines(lines, mark, room) if is_line else _wrap_block(lines, room)
         if wrapped == lines:
             continue
-        margin = gaps[first][gaps[first].rfind(b"\n") + 1:].decode()
-        starred = "" if is_line else " "
-        tokens[first] = ("\n" + margin + starred).join(wrapped).encode()
+        start = margin(first, fitted.breaks.get(first, 0) + (0 if is_line else 1)).decode()
+        tokens[first] = f"\n{start}".join(wrapped).encode()
         for token in run[1:]:
             tokens[token] = gaps[token] = b""
         marks.update(dict.fromkeys(run, mark.encode()))

@@ -132,7 +132,7 @@ def _laid_out(
             tokens[token] = text.rstrip()
     realigned = plan.rows.has_inner_lines and _align_texts(plan, margins, tokens, kept)
     prose = int(values["comment-columns"])
-    reworded = rewrap(plan, fitted, gaps, tokens, prose, kept) if prose else {}
+    reworded = rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text) if prose else {}
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
     return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten, realigned)
 
