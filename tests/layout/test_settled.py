@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 
 import pytest
 
@@ -136,9 +137,9 @@ def test_found(language: str, text: str, style: dict[str, object], lines: Lines)
     if language == "python" and "import" not in text:
         assert ast.dump(ast.parse(result.text)) == ast.dump(ast.parse(text))
     elif language != "python":
-        assert (
-            "".join(result.text.split()).replace(",", "") == "".join(text.split()).replace(",", "")
-        )
+        # Separators may come and go, and lines of comments their stars.
+        said = [re.sub(r"[\s,*]+", "", each) for each in (result.text, text)]
+        assert said[0] == said[1]
     assert stilo.edits.apply_edits(text.encode(), result.edits) == result.data
     if lines is None:
         again = stilo.reformat(result.data, language, style)  # type: ignore[arg-type]
