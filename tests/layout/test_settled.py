@@ -20,6 +20,12 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("java", "class A{{}/* tide */}", {"comment-distance": 6}, None),
     ("java", "{{;\n/** Berth. */}}", {"comment-distance": 7}, None),
     ("json", '{"a": /* low\n tide */ 1, /* b */ "b": [1, /* c\n */ 2]}', {"width": 20}, None),
+    (
+        "java",
+        'class A{{try{a.objectFieldOffset(RandomclassgetDeclaredField("seed"));/* low\n*/}catch(a a){}}}',
+        {"arguments.authored": "yes", "width": 59},
+        None,
+    ),
     ("toml", "\n\n\n", {}, None),
     ("toml", "\n # tide\n\n\n", {}, None),
     ("toml", 'a = """\n1 \\  \n  2"""\n', {}, None),
