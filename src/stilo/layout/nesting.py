@@ -112,7 +112,8 @@ def nest(plan: Plan) -> None:
         group = groups[number]
         if group.must_open:
             group.fixed = groups[group.around].fixed and _is_plain(group)
-            if group.fixed and group.wrap != "stack-always" and _goes_on(groups, number):
+            is_list = not group.hanging and group.style["brace"].value == "auto"
+            if group.fixed and is_list and _goes_on(groups, number):
                 group.fixed = False
 
 
