@@ -132,6 +132,14 @@ def test_long_lines_are_compared_by_trees() -> None:
     assert eval(result.text[4:]) == list(range(3000))
 
 
+def test_a_long_line_is_told_by_one_character() -> None:
+    from stilo.languages.python_tokens import LONG, _has_long_lines
+
+    line = "x" * LONG
+    assert not _has_long_lines(f"{line}\n{line}") and not _has_long_lines("a\n" * LONG)
+    assert _has_long_lines(f"{line}x") and _has_long_lines("a\n" * LONG + f"{line}x\n")
+
+
 def test_cells_with_halves_of_characters_stay_as_they_are() -> None:
     import json
 

@@ -61,7 +61,13 @@ def are_alike(before: str, after: str, same_tree: Callable[[str, str], bool]) ->
 
 def _has_long_lines(text: str) -> bool:
     """Whether a line is so long that the tokenizer, which copies it for each token, takes forever."""
-    return len(text) > LONG and any(len(line) > LONG for line in text.split("\n"))
+    at = 0
+    while at + LONG < len(text):
+        end = text.rfind("\n", at, at + LONG + 1)
+        if end < 0:
+            return True
+        at = end + 1
+    return False
 
 
 def _joined(text: str) -> str:
