@@ -6,7 +6,7 @@ import re
 from bisect import bisect_right
 from collections.abc import Callable, Mapping, Set
 from dataclasses import dataclass, field, replace
-from functools import partial
+from functools import cached_property, partial
 
 from stilo.layout.brackets import settle_brackets
 from stilo.layout.cells import set_in_columns
@@ -49,6 +49,10 @@ class Rendered:
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
+        return self._text
+
+    @cached_property
+    def _text(self) -> bytes:
         pieces = [b""] * (len(self.gaps) + len(self.tokens))
         pieces[::2] = self.gaps
         pieces[1::2] = self.tokens

@@ -124,11 +124,12 @@ class Grammar:
                 and name.replace(" ", "").isalpha()
         }
         firsts = {name.split()[0] for name in self.worded.values()}
-        self._uneven = (
-            re.compile(rb"\b(?:" + b"|".join(sorted(firsts)) + rb")(?:  |[ ]?[\t\n\f\\#])")
-            if firsts
-            else None
-        )
+        # What may stand behind the first word and is not one space; each begins with its word, which is
+        # what is looked for quickly.
+        self._uneven = [
+            re.compile(word + rb"(?<!\w" + word + rb")(?:  |[ ]?[\t\n\f\\#])")
+            for word in sorted(firsts)
+        ]
         #: Kinds that are tokens by their text; they hold nothing.
         self.plain = frozenset(
             number
@@ -343,7 +344,7 @@ class Grammar:
             tree = replace(tree, kind=[], parent=[], token_node=[], token_start=[], token_end=[])
         if parsed.padding is not None:
             tree = parsed.padding.taken_out(tree, data)
-        if self._uneven is not None and self._uneven.search(data):
+        if any(pattern.search(data) for pattern in self._uneven):
             tree = self._evened(tree)
         return tree
 
