@@ -77,7 +77,11 @@ class _Fitter:
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
         #: Comments that end a line of code count as nothing, whatever lines they have.
-        self.multi = {t: lines for t, lines in plan.measured.multi.items() if t not in plan.trailing}
+        self.multi = {
+            t: lines
+            for t, lines in plan.measured.multi.items()
+            if t not in plan.trailing
+        }
         self.breaks: dict[int, int] = {}
         self.all_multi_tokens = sorted(self.multi)
         self.all_loose_lines: list[int] = []
