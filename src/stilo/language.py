@@ -346,7 +346,7 @@ class Language:
         """The kinds of nodes for which some rule declares a property of order."""
         return frozenset[int]().union(
             *(
-                rule.selector.compounds[-1].possible_kinds() or frozenset()
+                rule.selector.compounds[-1].possible_kinds or frozenset()
                 for _, rule in self._order_rules
                 if any(d.name == name for d in rule.declarations)
             )

@@ -215,7 +215,9 @@ def with_line_ends(text: bytes, eol: bytes) -> bytes:
 
     A carriage return before a line feed would be read as part of the line end: there it stays two.
     """
-    return text.replace(b"\r\n", b"\r\r\n") if eol == b"\n" else text.replace(b"\n", eol)
+    if eol != b"\n":
+        return text.replace(b"\n", eol)
+    return text.replace(b"\r\n", b"\r\r\n") if b"\r" in text else text
 
 
 def edits_of(

@@ -115,6 +115,12 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         },
         None,
     ),
+    (
+        "java",
+        "class A{{for(;;){\n}}}",
+        {"control-body.brace": "own-line-in", "control-body.short": "authored"},
+        None,
+    ),
     # Parts
     ("python", "def a():\n    \t(\n)\n     # stilo: leave\na", {}, [(3, 3)]),
     ("toml", ' c = "1"\n#berth\n#berth', {}, [(1, 1), (2, 2)]),

@@ -142,3 +142,12 @@ def test_any_statements_stay_and_settle(
     result = stilo.reformat(text, "python", style)
     again = stilo.reformat(result.text, "python", style)
     assert again.text == result.text
+
+
+@pytest.mark.parametrize("brace, column", [("own-line", 8), ("own-line-in", 12)])
+def test_a_short_body_on_its_own_line_goes_by_the_statement(brace: str, column: int) -> None:
+    text = "class A {{for (int berth = 0; berth < berths; berth++) { moor(); }}}"
+    style = {"control-body.brace": brace, "control-body.short": "fits", "width": 30}
+    lines = stilo.reformat(text, "java", style).text.splitlines()
+    assert " " * column + "{ moor(); }" in lines
+    assert "                berth++)" in lines

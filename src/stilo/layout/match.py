@@ -101,7 +101,8 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             place = beyond[found]
         group = shared
         begins = starts[found]
-        if begins & OUTSIDE and node and _ends_header(tree, rows, seeds[group], node):
+        is_body = begins & OUTSIDE or node in short
+        if is_body and node and _ends_header(tree, rows, seeds[group], node):
             header_ends[group] = tree.first(node)
             group = seeds[group].around
         if begins & HANGING:
@@ -145,9 +146,10 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
                 for child in children
             )
         )
-    if len(tree.child_kinds(node)) > 3:
+    items = len(tree.child_kinds(node)) - 2
+    if items > 1:
         return False
-    if when == "fits":
+    if when == "fits" or items < 1:
         return True
     start, end = tree.token_start[tree.first(node)], tree.token_end[tree.last(node)]
     return b"\n" not in tree.data[start:end]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence, Set
 
 from stilo.layout.gaps import CLOSE, MID, OPEN
@@ -37,7 +37,7 @@ def _shut(plan: Plan) -> None:
     pairs = sorted(pair for pair in tree.soft.items() if pair[0] not in owned)
     openings = [opening for opening, _ in pairs]
     for group in groups[1:] if pairs else ():
-        at = bisect_right(openings, group.first - 1) - 1
+        at = bisect_left(openings, group.first) - 1
         if at < 0 or pairs[at][1] < group.end or _is_bracketed(group):
             continue
         around = groups[group.around]
@@ -63,9 +63,10 @@ def nest(plan: Plan) -> None:
         _shut(plan)
     for number in live:
         group = groups[number]
-        if group.shut and group.forced <= plan.asked:
-            continue
-        group.shut = False
+        if group.shut:
+            if group.forced <= plan.asked:
+                continue
+            group.shut = False
         if group.forced or group.wrap == "stack-always":
             stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
@@ -112,9 +113,8 @@ def nest(plan: Plan) -> None:
         group = groups[number]
         if group.must_open:
             group.fixed = groups[group.around].fixed and _is_plain(group)
-            is_list = not group.hanging and group.style["brace"].value == "auto"
-            if group.fixed and is_list and _goes_on(groups, number):
-                group.fixed = False
+            if group.fixed and not group.hanging and group.style["brace"].value == "auto":
+                group.fixed = not _goes_on(groups, number)
 
 
 def _goes_on(groups: Sequence[Group], number: int) -> bool:

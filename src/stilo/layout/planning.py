@@ -58,7 +58,7 @@ def plan(
     opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions, margins)
-    if bound is not None and bound.search(tree.data):
+    if bound is not None:
         result.bound = [token for token in comments if bound.search(tree.texts[token])]
     keep_apart(result, leaf_row, punctuation)
     for opening, closing in tree.soft.items():

@@ -140,7 +140,7 @@ class Cascade:
         ]
         self._by_kind: dict[int, _Candidates] = {}
         self._possible_kinds = [
-            [compound.possible_kinds() for compound in rule.selector.compounds]
+            [compound.possible_kinds for compound in rule.selector.compounds]
             for rule in self._rules
         ]
         self._askable = frozenset(_asked_child_kinds(self._rules))

@@ -11,6 +11,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from stilo.errors import near
@@ -111,11 +112,12 @@ class Compound:
                 return False
         return all(holds(test) for test in self.tests)
 
+    @cached_property
     def possible_kinds(self) -> Numbers | None:
         """The kinds it can match, or None for any."""
         possible = self.kinds
         for wanted, options in self.within:
-            kinds = [option.possible_kinds() for option in options]
+            kinds = [option.possible_kinds for option in options]
             if wanted and None not in kinds:
                 union = frozenset[int]().union(*(k for k in kinds if k is not None))
                 possible = union if possible is None else possible & union
@@ -441,14 +443,20 @@ def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
 def has(tree: Tree, node: int, lead: str, selector: Selector, comments: Numbers) -> bool:
     """Whether the selector, read from the node on, finds anything (`:has()`)."""
     found = [node]
-    for join, compound in zip((lead, *selector.joins), selector.compounds):
+    deepest = len(selector.compounds) - 1
+    for depth, (join, compound) in enumerate(zip((lead, *selector.joins), selector.compounds)):
+        kinds = compound.possible_kinds
         reached: dict[int, None] = {}
         for origin in found:
             for candidate in _reach(tree, origin, join, comments):
-                if candidate not in reached and _fits(tree, candidate, compound, comments):
+                if kinds is not None and tree.kind[candidate] not in kinds:
+                    continue
+                if candidate not in reached and _fits(tree, candidate, compound):
+                    if depth == deepest:
+                        return True
                     reached[candidate] = None
         found = list(reached)
-    return bool(found)
+    return False
 
 
 def _reach(tree: Tree, node: int, join: str, comments: Numbers) -> Iterator[int]:
@@ -463,7 +471,7 @@ def _reach(tree: Tree, node: int, join: str, comments: Numbers) -> Iterator[int]
                 return
 
 
-def _fits(tree: Tree, node: int, compound: Compound, comments: Numbers) -> bool:
+def _fits(tree: Tree, node: int, compound: Compound) -> bool:
     is_first = tree.parent[node] == node - 1
     return compound.matches(
         tree.kind[node], 0, frozenset(), is_first, lambda test: test.holds(tree, node)

@@ -8,6 +8,7 @@ reported as a fault with its place.
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -344,21 +345,28 @@ class Grammar:
             tree = replace(tree, kind=[], parent=[], token_node=[], token_start=[], token_end=[])
         if parsed.padding is not None:
             tree = parsed.padding.taken_out(tree, data)
-        if any(pattern.search(data) for pattern in self._uneven):
-            tree = self._evened(tree)
-        return tree
+        uneven = [found.start() for pattern in self._uneven for found in pattern.finditer(data)]
+        return self._evened(tree, uneven) if uneven else tree
 
-    def _evened(self, tree: Tree) -> Tree:
-        """The tree with one space between the words of each token of several, whatever is there."""
-        texts, is_evened = list(tree.texts), False
-        for token, leaf in enumerate(tree.token_node):
-            name = self.worded.get(tree.kind[leaf])
-            if name is not None and texts[token] != name:
-                text = texts[token] if self.joins is None else self.joins.sub(b" ", texts[token])
+    def _evened(self, tree: Tree, places: Sequence[int]) -> Tree:
+        """The tree with one space between the words of each token of several, whatever is there.
+
+        places: where such tokens may begin.
+        """
+        evened: dict[int, bytes] = {}
+        for place in places:
+            token = bisect_left(tree.token_start, place)
+            if token == len(tree.token_start) or tree.token_start[token] != place:
+                continue
+            name = self.worded.get(tree.kind[tree.token_node[token]])
+            if name is not None and tree.texts[token] != name:
+                text = tree.texts[token]
+                text = text if self.joins is None else self.joins.sub(b" ", text)
                 if b" ".join(text.split()) == name:
-                    texts[token], is_evened = name, True
-        if not is_evened:
+                    evened[token] = name
+        if not evened:
             return tree
+        texts = [evened.get(token, text) for token, text in enumerate(tree.texts)]
         tree = replace(tree, is_evened=True)
         tree.__dict__["texts"] = texts
         return tree
