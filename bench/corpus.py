@@ -49,7 +49,7 @@ def words(result: stilo.Result) -> list[bytes]:
     for token in result._rendered.rewritten:  # the style spells them otherwise
         texts[token] = result._rendered.tokens[token]
     tails = {tail.found for tail in plan.tails.values()}
-    own = result.language.grammar.own
+    own = result.language.own
     for token in [*plan.tree.soft, *plan.tree.soft.values()]:
         home = plan.tree.kind[plan.tree.parent[plan.tree.token_node[token]]]
         if own is not None and home in own.listed.values():  # once written, they stay
@@ -125,9 +125,8 @@ def long_lines(result: stilo.Result) -> list[Line]:
 def opened(result: stilo.Result, number: int) -> stilo.Result:
     """The same text with one sequence forced open, and with it what must open around it."""
     measures = Measures.of(result.values)
-    grammar = result.language.grammar
     rows = result.language.rows(result.values)
-    again = plan(result._plan.tree, rows, grammar.punctuation, measures)
+    again = plan(result._plan.tree, rows, result.language.kinds.punctuation, measures)
     group = again.groups[number]
     group.hard = group.must_open = True
     inner = number
@@ -230,7 +229,7 @@ def main() -> int:
     settings = dict(item.split("=", 1) for item in arguments.set)
     styles = stilo.Styles(settings, arguments.style, language)
     count: Counter[str] = Counter()
-    globs = [arguments.glob] if arguments.glob else language.files
+    globs = [arguments.glob] if arguments.glob else language.facts.globs
     for path in files_of(arguments.folder, globs)[:arguments.limit]:
         counted, failures = check(path, styles, arguments.tries)
         count += counted

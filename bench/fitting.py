@@ -38,7 +38,7 @@ def main() -> int:
     parser.add_argument("--tries", type=int, default=3)
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
-    paths = files_of(arguments.folder, language.files)[:arguments.limit]
+    paths = files_of(arguments.folder, language.facts.globs)[:arguments.limit]
     # Bodies are always stacked; what else is a sequence takes each value in turn.
     roles = [
         name

@@ -29,6 +29,7 @@ from pathlib import Path
 import stilo
 from programs import difference, is_valid
 from stilo.language import Language
+from stilo.readers.grammar import GrammarReader
 from stilo.sheet.properties import Whole, Words
 
 LANGUAGES = ("python", "java", "json", "toml")
@@ -217,7 +218,7 @@ class Corpus:
     def __init__(self, folders: list[Path]) -> None:
         self.files: dict[str, list[Path]] = {}
         for name in LANGUAGES:
-            globs = stilo.load_language(name).files
+            globs = stilo.load_language(name).facts.globs
             self.files[name] = sorted(
                 path
                 for folder in folders
@@ -231,10 +232,11 @@ class Corpus:
     def pieces(self, language: str, path: Path) -> list[bytes]:
         """The pieces of a file that are no longer than 60 lines."""
         data = path.read_bytes()
-        grammar = stilo.load_language(language).grammar
+        reader = stilo.load_language(language).reader
+        assert isinstance(reader, GrammarReader)
         found = []
         for around, kinds in PIECES[language].items():
-            stack = [grammar.parse(data).root]
+            stack = [reader.parse(data).root_node]
             while stack:
                 node = stack.pop()
                 if node.type in kinds and node.end_point[0] - node.start_point[0] < 60:

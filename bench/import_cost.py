@@ -85,7 +85,7 @@ def main() -> int:
     language = stilo.load_language(arguments.language)
     on = {"import.order": "groups", **dict(i.split("=", 1) for i in arguments.set)}
     files = [p for p in arguments.paths if p.is_file()]
-    files += files_of([p for p in arguments.paths if p.is_dir()], language.files)
+    files += files_of([p for p in arguments.paths if p.is_dir()], language.facts.globs)
     if arguments.run:
         run(files, language, arguments.run)
         return 0

@@ -112,7 +112,7 @@ def main() -> int:
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     settings = {"import.order": "groups", **dict(i.split("=", 1) for i in arguments.set)}
-    globs = stilo.load_language(arguments.language).files
+    globs = stilo.load_language(arguments.language).facts.globs
     count: Counter[str] = Counter()
     paths = files_of(arguments.folder, globs)
     for counted, failures in results(paths, arguments.language, settings):

@@ -35,7 +35,7 @@ LIMIT = 2.5
 
 def steps_of(texts: list[bytes], language: stilo.Language) -> dict[str, float]:
     """The seconds that each step takes, in order."""
-    grammar = language.grammar
+    punctuation = language.kinds.punctuation
     values = language.values({})
     rows, measures = language.rows(values), Measures.of(values)
     room = int(values["width"])
@@ -49,14 +49,14 @@ def steps_of(texts: list[bytes], language: stilo.Language) -> dict[str, float]:
 
     for text in texts:
         source = Source.from_bytes(text)
-        parsed = timed("parse", grammar.parse, source.data)
+        parsed = timed("parse", language.read, source.data)
         unread = Text(source, parsed, language)
         tree = timed("flat tree", getattr, unread, "tree")
-        tree = timed("flat tree", grammar.bracketed, tree, room)
-        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures)
+        tree = timed("flat tree", language.bracketed, tree, room)
+        planned = timed("rules and gaps", plan, tree, rows, punctuation, measures)
         if planned.lacking:
-            tree = timed("flat tree", grammar.with_lacking, tree, planned.lacking, room, False)
-            planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures)
+            tree = timed("flat tree", language.with_lacking, tree, planned.lacking, room, False)
+            planned = timed("rules and gaps", plan, tree, rows, punctuation, measures)
         fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         new = timed("render", rendered.text)

@@ -189,7 +189,7 @@ def main() -> int:
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     style = dict(item.split("=", 1) for item in arguments.set)
-    globs = [g for g in stilo.load_language(arguments.language).files if g != "*.ipynb"]
+    globs = [g for g in stilo.load_language(arguments.language).facts.globs if g != "*.ipynb"]
     paths = files_of(arguments.folder, globs)
     work = partial(job, paths=paths, language=arguments.language, seed=arguments.seed, style=style)
     count: Counter[str] = Counter()

@@ -65,7 +65,7 @@ def main() -> int:
     parser.add_argument("--sample", type=int, default=300)
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
-    sources = files_of(arguments.folder, language.files)
+    sources = files_of(arguments.folder, language.facts.globs)
     with tempfile.TemporaryDirectory() as name:
         paths = build(Path(name), sources, arguments.files, arguments.folders)
         styles = stilo.Styles()

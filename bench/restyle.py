@@ -42,7 +42,7 @@ def main() -> int:
     parser.add_argument("--styles", nargs=2, default=["default", "whitesmiths"])
     parser.add_argument("--limit", type=int, default=10 ** 9)
     arguments = parser.parse_args()
-    globs = stilo.load_language(arguments.language).files
+    globs = stilo.load_language(arguments.language).facts.globs
     paths = files_of(arguments.folder, globs)[:arguments.limit]
     job = partial(compare, language=arguments.language, names=tuple(arguments.styles))
     with ProcessPoolExecutor() as pool:

@@ -1,10 +1,10 @@
-"""The whole job against an earlier commit, file by file in turn.
+"""The whole job against an earlier commit, file by file in turn: its time, and its results.
 
-    python bench/since.py COMMIT FOLDER... --language java [--limit N]
+    python bench/since.py COMMIT FOLDER... --language java [--limit N] [--set width=79]...
 
 Takes the earlier sources from git into a temporary folder, starts one process
 with each version, has both lay out the same files in turn, and prints the CPU
-seconds of each and their ratio. Fetches nothing.
+seconds of each, their ratio, and the files that came out otherwise. Fetches nothing.
 """
 
 from __future__ import annotations
@@ -23,24 +23,26 @@ from corpus import files_of
 
 ROOT = Path(__file__).parent.parent
 WORKER = """
-import gc, sys, time
+import gc, hashlib, sys, time
 import stilo
-gc.disable()  # as it is while a text is laid out
+gc.disable()  # as the command line has it
 language = stilo.load_language(sys.argv[1])
+style = dict(pair.split("=", 1) for pair in sys.argv[2:])
 for line in sys.stdin:
     data = open(line.rstrip("\\n"), "rb").read()
     start = time.process_time()
     try:
-        stilo.reformat(data, language)
-    except stilo.StiloError:
+        found = stilo.reformat(data, language, style).data
+    except stilo.StiloError as error:
         start = time.process_time()
-    print(time.process_time() - start, flush=True)
+        found = type(error).__name__.encode()
+    print(time.process_time() - start, hashlib.sha256(found).hexdigest(), flush=True)
 """
 
 
-def worker(source: Path, language: str) -> subprocess.Popen[str]:
+def worker(source: Path, language: str, style: list[str]) -> subprocess.Popen[str]:
     return subprocess.Popen(
-        [sys.executable, "-c", WORKER, language],
+        [sys.executable, "-c", WORKER, language, *style],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         text=True,
@@ -48,11 +50,13 @@ def worker(source: Path, language: str) -> subprocess.Popen[str]:
     )
 
 
-def seconds(process: subprocess.Popen[str], path: Path) -> float:
+def run(process: subprocess.Popen[str], path: Path) -> tuple[float, str]:
+    """CPU seconds, and what tells one result from another."""
     assert process.stdin is not None and process.stdout is not None
     process.stdin.write(f"{path}\n")
     process.stdin.flush()
-    return float(process.stdout.readline())
+    seconds, result = process.stdout.readline().split()
+    return float(seconds), result
 
 
 def main() -> int:
@@ -61,6 +65,7 @@ def main() -> int:
     parser.add_argument("folder", type=Path, nargs="+")
     parser.add_argument("--language", required=True)
     parser.add_argument("--limit", type=int, default=10 ** 9)
+    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
         packed = subprocess.run(
@@ -68,19 +73,28 @@ def main() -> int:
         )
         with tarfile.open(fileobj=io.BytesIO(packed.stdout)) as archive:
             archive.extractall(folder)
-        before = worker(Path(folder) / "src", arguments.language)
-        after = worker(ROOT / "src", arguments.language)
-        globs = stilo.load_language(arguments.language).files
+        before = worker(Path(folder) / "src", arguments.language, arguments.set)
+        after = worker(ROOT / "src", arguments.language, arguments.set)
+        globs = stilo.load_language(arguments.language).facts.globs
         paths = files_of(arguments.folder, globs)[:arguments.limit]
         for path in paths[:20]:  # the sheets are read, the rules met
-            seconds(before, path), seconds(after, path)
+            run(before, path), run(after, path)
         old = new = 0.0
+        others = []
         for path in paths:
-            old += seconds(before, path)
-            new += seconds(after, path)
+            (then, was), (now, found) = run(before, path), run(after, path)
+            old += then
+            new += now
+            if was != found:
+                others.append(path)
         for process in (before, after):
             process.communicate()
-    print(f"{len(paths)} files: {old:.1f} s before, {new:.1f} s now: {new / old:.2f} times")
+    print(
+        f"{len(paths)} files: {old:.1f} s before, {new:.1f} s now: {new / old:.2f} times; "
+        f"{len(others)} came out otherwise"
+    )
+    for path in others[:20]:
+        print(f"  {path}")
     return 0
 
 

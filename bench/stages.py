@@ -25,7 +25,6 @@ from stilo.layout.fit import fit
 from stilo.layout.planning import plan
 from stilo.layout.render import render
 from stilo.source import Source
-from stilo.tree.grammar import flatten
 from stilo.verify.check import check
 
 
@@ -37,12 +36,12 @@ def main() -> int:
     arguments = parser.parse_args()
     gc.disable()  # as it is while a text is laid out
     language = stilo.load_language(arguments.language)
-    grammar = language.grammar
+    punctuation = language.kinds.punctuation
     sources = []
     paths = sorted(
         p
         for folder in arguments.folder
-        for g in language.files
+        for g in language.facts.globs
         for p in folder.rglob(g)
     )
     for path in paths[:arguments.limit]:
@@ -63,16 +62,15 @@ def main() -> int:
 
     # The parser alone, and the whole job, in turn, so that both meet the same machine.
     for source in sources:
-        timed("parser alone", grammar.parse, source.data)
+        timed("parser alone", language.read, source.data)
         timed("whole job", stilo.reformat, source.raw, language)
     values = language.values({})
     rows = language.rows(values)
     measures = Measures.of(values)
     for source in sources:
-        parsed = timed("parse", grammar.parse, source.data)
-        whole = language.whole | grammar.plain
-        tree = timed("flatten", flatten, parsed, whole, source.data)
-        planned = timed("rules and gaps", plan, tree, rows, grammar.punctuation, measures)
+        parsed = timed("parse", language.read, source.data)
+        tree = timed("flatten", getattr, parsed, "tree")
+        planned = timed("rules and gaps", plan, tree, rows, punctuation, measures)
         fitted = timed("fit", fit, planned, measures)
         rendered = timed("render", render, planned, fitted, values)
         text = timed("join", rendered.text)

@@ -3,8 +3,8 @@
 import json
 from pathlib import Path
 
-from stilo.language import language_names
 from stilo.reference import reference, settings_page
+from stilo.registry import language_names
 from stilo.style.schema import schema
 
 PAGES = {

@@ -133,7 +133,7 @@ def test_long_lines_are_compared_by_trees() -> None:
 
 
 def test_a_long_line_is_told_by_one_character() -> None:
-    from stilo.languages.python_tokens import LONG, _has_long_lines
+    from stilo.languages.python.tokens import LONG, _has_long_lines
 
     line = "x" * LONG
     assert not _has_long_lines(f"{line}\n{line}") and not _has_long_lines("a\n" * LONG)

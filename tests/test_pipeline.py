@@ -113,9 +113,9 @@ def test_the_check_notices_a_lost_and_a_joined_token() -> None:
 )
 def test_the_check_by_a_pattern_notices_changed_tokens(before: bytes, after: bytes) -> None:
     result = stilo.reformat('{"a b": // x\n [12,null]}', "json")
-    plan, rendered, grammar = result._plan, result._rendered, result.language.grammar
-    assert grammar.tokens is not None
-    assert grammar.tokens.findall(result.source.data) == plan.tree.texts
+    plan, rendered, tokens = result._plan, result._rendered, result.language.facts.tokens
+    assert tokens is not None
+    assert tokens.findall(result.source.data) == plan.tree.texts
     broken = rendered.text().replace(before, after)
     assert broken != rendered.text()
     with pytest.raises(stilo.UnsafeResult):
@@ -123,12 +123,12 @@ def test_the_check_by_a_pattern_notices_changed_tokens(before: bytes, after: byt
 
 
 def test_a_pattern_that_misses_a_token_leaves_the_check_to_the_parser() -> None:
-    sheet = stilo.language.sheet_text("json").replace('"[-+.\\\\w]+" ', "")
+    sheet = stilo.registry.sheet_text("json").replace('"[-+.\\\\w]+" ', "")
     language = stilo.language.Language(
-        [("base", stilo.language.sheet_text("base")), ("json", sheet)]
+        [("base", stilo.registry.sheet_text("base")), ("json", sheet)]
     )
-    assert language.grammar.tokens is not None
-    assert language.grammar.tokens.findall(b"[1]") == [b"[", b"]"]
+    assert language.facts.tokens is not None
+    assert language.facts.tokens.findall(b"[1]") == [b"[", b"]"]
     assert stilo.reformat("[1,2]", language).text == "[1, 2]\n"
 
 
@@ -177,7 +177,7 @@ def test_a_break_is_explained(setting: str, text: str, because: str) -> None:
 def test_threads_share_a_language() -> None:
     raw = (DEMO / "Sailing.java").read_bytes()
     expected = stilo.reformat(raw, "java").data
-    fresh = stilo.language.Language([(n, stilo.language.sheet_text(n)) for n in ("base", "java")])
+    fresh = stilo.language.Language([(n, stilo.registry.sheet_text(n)) for n in ("base", "java")])
     with ThreadPoolExecutor(8) as pool:
         results = list(pool.map(lambda _: stilo.reformat(raw, fresh).data, range(16)))
     assert set(results) == {expected}

@@ -38,7 +38,7 @@ def style_without_blank_lines(language: str) -> dict[str, str]:
 def read(path: Path) -> tuple[str, Tree]:
     language = stilo.load_language(stilo.language_for_file(path.name))
     source = Source.from_bytes(path.read_bytes(), path.name)
-    tree = language.grammar.tree(language.grammar.parse(source.data), source.data, language.whole)
+    tree = language.bracketed(language.read(source.data).tree)
     return language.name, tree
 
 

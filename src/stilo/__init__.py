@@ -28,15 +28,10 @@ if TYPE_CHECKING:
         UnsafeResult,
     )
     from stilo.explain import Decision, Finding, Reason
-    from stilo.language import (
-        Language,
-        define_language,
-        language_for_file,
-        language_names,
-        load_language,
-    )
+    from stilo.language import Language
     from stilo.notebook import NotebookResult
     from stilo.pipeline import reformat, reformat_file, reformat_styled
+    from stilo.registry import define_language, language_for_file, language_names, load_language
     from stilo.result import Result
     from stilo.source import Position
     from stilo.style.given import Given
@@ -86,6 +81,7 @@ _MODULES = (
     "language",
     "notebook",
     "pipeline",
+    "registry",
     "result",
     "source",
     "style.given",

@@ -144,7 +144,7 @@ def reformat_notebook(
             chosen == []
             or not _is_text(cell.text)
             or not cell.text.strip()
-            or language.is_foreign_cell(cell.text)
+            or language.facts.foreign_cell.match(cell.text.lstrip())
         ):
             continue
         try:
@@ -316,7 +316,7 @@ def _lay_cell_out(
     stand_ins: Mapping[str, str] = {}
     if not text.endswith("\n"):
         text += "\n"
-    if not language.grammar.reads(text.encode()):
+    if language.read(text.encode()).has_error:
         text, stand_ins = _with_stand_ins(text, language)
     result = lay_out(Source.from_text(text, name), lines)
     new = _restored(result.text, stand_ins)
@@ -338,7 +338,7 @@ def _restored(text: str, stand_ins: Mapping[str, str]) -> str:
 def _with_words(text: str, language: Language, words: Mapping[str, str]) -> str:
     """The text with these words in place of the lines that are not of the language, in order."""
     left = iter(words)
-    return language.foreign_lines.sub(lambda found: found["margin"] + next(left, ""), text)
+    return language.facts.foreign_lines.sub(lambda found: found["margin"] + next(left, ""), text)
 
 
 def _with_stand_ins(text: str, language: Language) -> tuple[str, Mapping[str, str]]:
@@ -354,7 +354,7 @@ def _with_stand_ins(text: str, language: Language) -> tuple[str, Mapping[str, st
         said[word] = line
         return margin + word
 
-    return language.foreign_lines.sub(stand_in, text), said
+    return language.facts.foreign_lines.sub(stand_in, text), said
 
 
 def _written(document: str, cell: Cell, text: str) -> str:

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.edits import apply_edits
 from stilo.errors import SyntaxFault, UnreadableSource
-from stilo.language import Language, load_language
+from stilo.language import Language
 from stilo.layout.bound import moved_from_lines
 from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
@@ -27,6 +27,7 @@ from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
 from stilo.reading import MOST_SOURCE, read_file
+from stilo.registry import load_language
 from stilo.result import Result, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, LineRange, Source
@@ -85,7 +86,7 @@ def reformat_styled(
     Of a notebook, by its name, the code in its cells is laid out. Raises UnreadableSource also
     where it is none, or has cells in another language.
     """
-    if style.language.is_notebook(name):
+    if style.language.facts.is_notebook(name):
         from stilo.notebook import reformat_notebook
 
         data = text.encode() if isinstance(text, str) else text
@@ -191,16 +192,15 @@ def reformat_source(
     """
     read = source
     is_left = False
-    grammar = language.grammar
     source.has_lines(lines or ())
     try:
-        parsed = grammar.parse_source(source, language.pairs)
+        parsed = language.read_source(source)
     except SyntaxFault:
         is_left = _is_left(source, language)
         if not is_left:
             raise
         source = Source.from_bytes(b"", source.name)
-        parsed = grammar.parse(source.data)
+        parsed = language.read(source.data)
     text = Text(source, parsed, language)
     ordered: Ordered | None = None
     if is_wanted(values) and not (is_cell or is_left):
@@ -249,7 +249,7 @@ def _lay_out(
     """
     measures = Measures.of(values)
     said, planned = _planned(text, values, measures, lines is not None)
-    if text.language.margins_matter and values["indent-with"] == "tabs":
+    if text.language.facts.margins_matter and values["indent-with"] == "tabs":
         steps = {measures.indent, *(region.measures.indent for region in said.regions)}
         if any(step % int(values["tab-width"]) for step in steps):
             # Margins of tabs and spaces would not begin alike from block to block.
@@ -261,7 +261,7 @@ def _lay_out(
         stretches = None if lines is None else [source.stretch(some) for some in lines]
         kept, touched = find_kept(planned, fitted, said.left, stretches)
         staying = kept.gaps
-        if not text.language.margins_matter:
+        if not text.language.facts.margins_matter:
             # What a directive leaves need not stand where the rest of its block does.
             everything = range(len(planned.space))
             staying = set(everything).difference(everything if touched is None else touched)
@@ -283,7 +283,7 @@ def _lay_out(
 
 def _with_comments(kept: Kept, text: Text, planned: Plan, values: Mapping[str, Value]) -> Kept:
     """The same, and the comments that stay as they are for what they say."""
-    pattern, texts = text.language.first_lines, planned.tree.texts
+    pattern, texts = text.language.facts.first_lines, planned.tree.texts
     head = 0
     for token in planned.comments:
         if token > MOST_HEAD or any(t not in planned.comment_set for t in range(head, token)):
@@ -313,23 +313,23 @@ def _planned(
     they keep their own.
     """
     language, source, bare = text.language, text.source, text.tree
-    grammar = language.grammar
+    punctuation = language.kinds.punctuation
     # What is left out of the tree for speed must not matter to the check.
-    is_quick = language.check is not None and not language.wants_fields and not is_part
+    is_quick = language.support.check is not None and not language.wanted.fields and not is_part
     is_quick = is_quick and not language.opens_what_fits(values)
     room = int(values["width"]) if is_quick else 0
     keeps = values.get("value-brackets") == "keep"
-    tree = grammar.bracketed(bare, room, keeps)
+    tree = language.bracketed(bare, room, keeps)
     said = read_directives(tree, source, language, values)
     if room and (said.left or any(map(language.opens_what_fits, said.values))):
         return _planned(text, values, measures, True, margins)
     rows = language.rows(values, *said.values)
     bound = language.bound(values)
-    planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins, bound)
+    planned = plan(tree, rows, punctuation, measures, said.regions, margins, bound)
     if planned.lacking:
-        tree = grammar.with_lacking(tree, planned.lacking, room, keeps)
+        tree = language.with_lacking(tree, planned.lacking, room, keeps)
         said = read_directives(tree, source, language, values)
-        planned = plan(tree, rows, grammar.punctuation, measures, said.regions, margins, bound)
+        planned = plan(tree, rows, punctuation, measures, said.regions, margins, bound)
     return said, planned
 
 
@@ -354,7 +354,7 @@ def _is_left(source: Source, language: Language) -> bool:
     """Whether a file that does not parse says itself that it is to be left as it is."""
     if MARK not in source.data:
         return False
-    comments = language.grammar.leading(source.data, frozenset(language.comment_kinds))
+    comments = language.read(source.data).leading_comments()
     return any(directive_words(comment) == ["leave", "file"] for comment in comments)
 
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from stilo.language import Language, language_names, load_language
+from stilo.language import Language
+from stilo.registry import language_names, load_language
 from stilo.samples import WIDTH, laid_out, samples_of
-from stilo.sheet.parse import FACTS, Setting
+from stilo.sheet.facts import FACTS
+from stilo.sheet.parse import Setting
 from stilo.sheet.properties import PROPERTIES, ROLE, Words
 from stilo.sheet.selectors import ATTRIBUTES, CONDITIONS, FORMS, FUNCTIONS
 
@@ -63,7 +65,7 @@ def reference() -> str:
         "",
         "## Facts of a language",
         "",
-        *_table(("fact", "meaning"), [(f"`{name}`", text) for name, text in FACTS.items()]),
+        *_table(("fact", "meaning"), [(f"`{name}`", kind.meaning) for name, kind in FACTS.items()]),
         "## Selectors",
         "",
         *_table(
@@ -93,7 +95,7 @@ def reference() -> str:
 def settings_page(name: str) -> str:
     """All settings of a language as Markdown, each with its sample at each value."""
     language = load_language(name)
-    globs = ", ".join(f"`{glob}`" for glob in language.files)
+    globs = ", ".join(f"`{glob}`" for glob in language.facts.globs)
     lines = [
         f"# Settings of `{name}`",
         "",

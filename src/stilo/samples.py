@@ -1,6 +1,6 @@
 """Samples: for each setting a text that each of its values lays out differently.
 
-They are files beside the sheets, `samples/<language>/<role>.<extension>`, or, for one setting of a
+They are files beside the sheets, `<language>/samples/<role>.<extension>`, or, for one setting of a
 role, `<role>.<aspect>.<extension>`. What else a sample needs stands in directives within it, or,
 where that holds for whole files, in a file of settings of its name that ends in `.style`.
 """
@@ -31,7 +31,7 @@ class Sample(NamedTuple):
 @lru_cache
 def _files(language: str) -> dict[str, Sample]:
     """Name without its extension → sample, of all of a language."""
-    folder = resources.files("stilo.languages") / "samples" / language
+    folder = resources.files("stilo.languages") / language / "samples"
     if not folder.is_dir():
         return {}
     texts = {entry.name.rpartition("."): entry.read_bytes() for entry in folder.iterdir()}

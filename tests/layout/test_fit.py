@@ -14,13 +14,14 @@ from typing import Any
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from stilo.language import Language, sheet_text
+from stilo.language import Language
 from stilo.layout.columns import Measures
 from stilo.layout.fit import LINE, OVERFLOW, PENALTY, fit
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
+from stilo.registry import sheet_text
 from stilo.source import Source
 
 #: Per group by number, the gaps that are broken; None if it stays closed.
@@ -277,9 +278,9 @@ def test_no_permitted_layout_costs_less(tree: Any, rules: str, width: int) -> No
     language = language_of(rules)
     values = language.values({"width": width})
     source = Source.from_text(json.dumps(tree))
-    flat = language.grammar.tree(language.grammar.parse(source.data), source.data, language.whole)
+    flat = language.bracketed(language.read(source.data).tree)
     measures = Measures(width, 4, 8)
-    planned = plan(flat, language.rows(values), language.grammar.punctuation, measures)
+    planned = plan(flat, language.rows(values), language.kinds.punctuation, measures)
     fitted = fit(planned, measures)
     oracle = Oracle(planned, measures)
     # A single sequence has no choice to speak of; a dozen have too many to try them all.

@@ -64,7 +64,7 @@ def test_docstring_says_the_same(further: list[str], indent: str, kind: str) -> 
 def test_margins_count_where_they_are_not_to_move() -> None:
     text = 'def f():\n  """One.\n     Two\n  """\n'
     assert '"""One.\n     Two\n  """' in stilo.reformat(text, "python").text
-    from stilo.languages.python_check import first_difference
+    from stilo.languages.python.check import first_difference
 
     moved = text.replace("     Two", "       Two")
     assert first_difference(text.encode(), moved.encode()) == 1

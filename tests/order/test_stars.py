@@ -29,7 +29,7 @@ QUAY = {
 @pytest.fixture(autouse=True)
 def no_jdk(monkeypatch, tmp_path_factory) -> None:
     """Whatever is installed where the tests run, only what they write is found, and nothing kept."""
-    from stilo.languages import java_catalogue
+    from stilo.languages.java import catalogue as java_catalogue
 
     monkeypatch.setenv("JAVA_HOME", "/nowhere")
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
@@ -280,7 +280,7 @@ def test_classes_that_extend_each_other_are_looked_at_once(place) -> None:
     "kept", ["[]", "3", '{"files harbour": 3}', '{"files harbour": [3]}', "[" * 9000, "\0"]
 )
 def test_what_was_kept_may_have_been_changed(place, monkeypatch, kept: str) -> None:
-    from stilo.languages import java_catalogue
+    from stilo.languages.java import catalogue as java_catalogue
 
     folder = place({**QUAY, "A.java": "import harbour.*;\nclass A { Crane c; }\n"})
     (folder / "lib").mkdir()

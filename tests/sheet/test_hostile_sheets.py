@@ -9,7 +9,7 @@ import pytest
 
 import stilo
 from stilo.patterns import SlowPattern, compiled
-from stilo.tree.grammar import Grammar, GrammarMissing
+from stilo.readers.grammar import GrammarMissing, GrammarReader
 
 PYTHON = "@language x { grammar: tree_sitter_python; %s }"
 FAULTS = [
@@ -91,7 +91,7 @@ def test_what_a_grammar_package_gives_is_looked_at(monkeypatch: pytest.MonkeyPat
 
     monkeypatch.setattr(tree_sitter_json, "language_deck", lambda: 12345, raising=False)
     with pytest.raises(GrammarMissing, match="gives no grammar"):
-        Grammar("tree_sitter_json", "language_deck")
+        GrammarReader("tree_sitter_json", "language_deck")
 
 
 def test_a_sheet_is_a_regular_file_of_a_bounded_size(tmp_path: Path) -> None:

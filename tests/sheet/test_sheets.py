@@ -9,8 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import stilo
-from stilo.language import BASE, Language, sheet_text
+from stilo.language import Language
 from stilo.layout.match import match
+from stilo.registry import BASE, sheet_text
 from stilo.source import Source
 
 HEAD = '@language tides { grammar: tree_sitter_json; pairs: "{" "}" "[" "]"; }\n'
@@ -25,9 +26,7 @@ def matched(rules: str, text: str, name: str = "cost") -> list[str]:
     """The texts of the nodes to which the rules give the value 77 of a property."""
     tides = language("string { token: whole } comment { comment: line }\n" + rules)
     source = Source.from_text(text)
-    tree = tides.grammar.read(
-        tides.grammar.parse(source.data), source.data, tides.whole, tides.wants_fields
-    )
+    tree = tides.read(source.data).tree
     rows = tides.rows(tides.values({}))
     row = match(tree, rows, ()).row
     return [tree.text(n) for n, r in enumerate(row) if rows.style[r][name].value == 77]
@@ -209,26 +208,27 @@ def test_fault_is_placed_and_has_a_nearmatch(rules: str, message: str) -> None:
 
 
 OWN = [
-    ("number { cost: 1 }", "the sheet names no grammar, and no language to add its rules to"),
+    ("number { cost: 1 }", 1, "the sheet names no grammar, and no language to add its rules to"),
     (
         "@language tides { grammar: tree_sitter_json; without: indnt; }",
+        46,
         '"without" names no setting: "indnt"; did you mean "indent"?',
     ),
-    ("@language tides { grammar: tree_sitter_none; }", "no such grammar; install the package"),
+    ("@language tides { grammar: tree_sitter_none; }", 19, "no such grammar; install the package"),
 ]
 
 
-@pytest.mark.parametrize("text, message", OWN)
-def test_fault_of_a_sheet_given_as_text(text: str, message: str) -> None:
+@pytest.mark.parametrize("text, column, message", OWN)
+def test_fault_of_a_sheet_given_as_text(text: str, column: int, message: str) -> None:
     with pytest.raises(stilo.SheetError) as caught:
         stilo.define_language(text)
-    assert str(caught.value).startswith("sheet:1:1: ") and message in str(caught.value)
+    assert str(caught.value).startswith(f"sheet:1:{column}: ") and message in str(caught.value)
 
 
 def test_rules_over_a_language_of_ours() -> None:
     rules = "@language java { files: \"*.jav\"; }\n.binary-operator { before: none; after: none }"
     java = stilo.define_language(rules)
-    assert (java.name, java.files) == ("java", ("*.jav",))
+    assert (java.name, java.facts.globs) == ("java", ("*.jav",))
     assert stilo.reformat("int a = b + c;", java).text == "int a=b+c;\n"
     assert stilo.reformat("int a = b + c;", "java").text == "int a = b + c;\n"
 

@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import stilo
-from stilo.languages import python_tokens
-from stilo.languages.python_check import first_difference
+from stilo.languages.python import tokens as python_tokens
+from stilo.languages.python.check import first_difference
 
 ALIKE = [
     ("x=1", "x = 1"),

@@ -165,11 +165,11 @@ def _written(
     if place == "directive":
         if path is None or wanted.lines is None or len(wanted.lines) > 1:
             raise click.UsageError("a directive needs a FILE and --within N-M")
-        if not language.remark:
+        if not language.facts.remark:
             raise click.UsageError(
                 f"{language.name} has no comments that a directive could stand in"
             )
-        if language.is_notebook(path):
+        if language.facts.is_notebook(path):
             raise click.UsageError("in a notebook, write the directive into the cell yourself")
         from stilo.pipeline import read_bytes
         from stilo.source import Source
@@ -177,7 +177,7 @@ def _written(
         source = Source.from_bytes(read_bytes(path), path)
         source.has_lines(wanted.lines)
         text = source.raw.decode()
-        after = save.into_source(text, wanted.lines[0], mine, language.remark)
+        after = save.into_source(text, wanted.lines[0], mine, language.facts.remark)
         plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
         result = stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
         if isinstance(result, stilo.Result) and not result.directives.regions:
@@ -190,7 +190,7 @@ def _written(
         found = [f / ".editorconfig" for f in (folder, *folder.parents)]
         target = next((f for f in found if f.is_file()), Path(".editorconfig"))
         text = _text(target)
-        globs = ["*"] if is_common else list(language.files)
+        globs = ["*"] if is_common else list(language.facts.globs)
         return (
             Path(shown_path(target)),
             text,

@@ -10,8 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from stilo.sheet.cascade import Cascade, Declared, Sort, Style
+from stilo.tree.brackets import OwnBrackets
 from stilo.tree.flat import Tree
-from stilo.tree.grammar import Grammar
+from stilo.tree.kinds import Kinds
 
 #: The parts a gap can play in the sequence that owns it.
 NONE, OPEN, MID, CLOSE, EMPTY = range(5)
@@ -81,15 +82,16 @@ class Rows:
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
 
-    def __init__(self, cascade: Cascade, grammar: Grammar) -> None:
+    def __init__(
+        self, cascade: Cascade, kinds: Kinds, comments: frozenset[int], own: OwnBrackets | None
+    ) -> None:
         self.cascade = cascade
-        self._grammar = grammar
+        #: The kinds of nodes and tokens.
+        self.kinds = kinds
         #: The brackets that values may get, in this language.
-        self.own_brackets = grammar.own
-        #: The kinds that are tokens by their text.
-        self.signs = grammar.plain
+        self.own_brackets = own
         #: The kinds that are comments.
-        self.comments = grammar.comments
+        self.comments = comments
         self._places: dict[tuple[int, int], Place] = {}
         outside = cascade.states[cascade.outside]
         self._edge = outside.beside
@@ -175,7 +177,7 @@ class Rows:
 
         node: what does stand there; it answers what no kind tells.
         """
-        kinds = self._grammar.kinds.get((sign.decode(), False), ())
+        kinds = self.kinds.signs_of(sign.decode())
         return max(
             (self.space[self.row(self.beyond[row], k, tree, node)] for k in kinds), default=0
         )
@@ -237,7 +239,7 @@ class Rows:
         self.gap.append(gap)
         self.space.append(gap.space)
         may_join = gap.space == 0 and not gap.glued
-        self.tight.append(may_join and kind not in self._grammar.never_run_on)
+        self.tight.append(may_join and kind not in self.kinds.never_joins)
         is_plain = not (gap.of_right or gap.line or gap.blank) and gap.part != EMPTY
         self.plain_part.append(gap.part if is_plain else NONE)
         self.needs_care.append(not is_plain and (gap.part not in (NONE, EMPTY) or gap.line))
@@ -252,8 +254,8 @@ class Rows:
         self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
         self.plain.append(opens_plainly(style))
         self.yields.append(self.plain[-1] and style["grant"].value == "none")
-        self.runs_on.append(not is_comment and kind not in self._grammar.stops)
-        self.is_run_on.append(not is_comment and kind not in self._grammar.never_run_on)
+        self.runs_on.append(not is_comment and kind not in self.kinds.never_goes_on)
+        self.is_run_on.append(not is_comment and kind not in self.kinds.never_joins)
         self.special.append(bool(starts) or is_comment)
         is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
         is_counted = bool(said_around["row-most"].value) and gap.part == MID

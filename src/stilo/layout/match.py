@@ -136,7 +136,7 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
     when = rows.short[row]
     if rows.starts[row] & HANGING:
         children = list(tree.children(node))
-        if len(children) > 1 and tree.kind[children[-1]] in rows.signs:
+        if len(children) > 1 and tree.kind[children[-1]] in rows.kinds.signs:
             children.pop()  # it ends the one statement
         first = tree.first(children.pop(0))
         return (

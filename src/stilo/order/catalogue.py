@@ -9,11 +9,9 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Iterator, Sequence
-from importlib import import_module
-from importlib.util import find_spec
 from itertools import islice
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from stilo.errors import StiloError
 from stilo.order.project import Project
@@ -81,21 +79,14 @@ class Catalogue:
         if key not in self._known:
             self._known[key] = None  # what asks for itself is not known
             found = self._of_sources(module, offers, deep)
-            if found is None and self._beside is not None and hasattr(self._beside, "names"):
-                found = self._beside.names(module, offers, self._libraries)
+            more = self._language.support.names
+            if found is None and more is not None:
+                found = more(module, offers, self._libraries)
             self._known[key] = found
         return self._known[key]
 
-    @property
-    def _beside(self) -> Any:
-        """The code beside the sheet, if there is some."""
-        name = f"stilo.languages.{self._language.name}_catalogue"
-        if not self._language.name.isidentifier() or find_spec(name) is None:
-            return None
-        return import_module(name)
-
     def _of_sources(self, module: str, offers: str, deep: int) -> frozenset[str] | None:
-        suffixes = self._language.suffixes
+        suffixes = self._language.facts.suffixes
         for place in self._places(module):
             if offers != NAMES:
                 if place.is_dir():
@@ -110,9 +101,9 @@ class Catalogue:
 
     def _files(self, place: Path) -> Iterator[Path]:
         """The files that a module may be."""
-        for suffix in self._language.suffixes:
+        for suffix in self._language.facts.suffixes:
             yield place.with_name(place.name + suffix)
-            for stem in self._language.folder_files:
+            for stem in self._language.facts.folder_files:
                 yield place / f"{stem}{suffix}"
 
     def _places(self, module: str) -> Iterator[Path]:
@@ -127,8 +118,8 @@ class Catalogue:
                 folder = folder.parent
             yield folder.joinpath(*words)
             return
-        beside = self._beside
-        more = beside.folders(self._project.root) if hasattr(beside, "folders") else []
+        known = self._language.support.folders
+        more = known(self._project.root) if known is not None else []
         for folder in (*self._project.folders, *more):
             yield folder.joinpath(*words)
 
@@ -138,16 +129,15 @@ class Catalogue:
         except (OSError, StiloError):
             return None
         language = self._language
-        parsed = language.grammar.parse(source.data)
+        parsed = language.read(source.data)
         if parsed.has_error:
             return None
-        tree = language.grammar.read(parsed, source.data, language.whole, language.wants_fields)
-        offered = exported(tree, language.marks(tree, "exports"))
+        offered = exported(parsed.tree, language.marks(parsed.tree, "exports"))
         if offered is None:
             return None
         names, stars = offered
         for star in stars if deep else ():
-            inner = _seen_from(star, module, path.stem in language.folder_files)
+            inner = _seen_from(star, module, path.stem in language.facts.folder_files)
             below = self.names(inner, NAMES, deep - 1)
             if below is None:
                 return None

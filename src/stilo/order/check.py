@@ -95,7 +95,7 @@ def _code(tree: Tree, runs: Iterable[Iterable[Import]], paths: Sequence[Path]) -
 
 def _comments(tree: Tree, language: Language, headers: frozenset[bytes]) -> list[bytes]:
     """All comments but those above groups, in no order."""
-    kinds = language.grammar.comments
+    kinds = language.comments
     return sorted(
         text.strip()
         for text, node in zip(tree.texts, tree.token_node)

@@ -112,9 +112,9 @@ def _found(
     for node in marks.children(0) if tree.kind else ():
         start, end = tree.extent(node)
         kind = tree.kind[node]
-        if kind in language.grammar.plain:
+        if kind in language.kinds.signs:
             continue
-        if kind in language.grammar.comments:
+        if kind in language.comments:
             remarks.append(node)
             if MARK not in tree.data[start:end]:
                 continue
@@ -138,7 +138,7 @@ def _found(
                 at = _begin(tree, remarks, start)
             if not is_head:
                 words |= _words(tree, node)
-        remarks = [node] if kind in language.grammar.comments else []
+        remarks = [node] if kind in language.comments else []
         if crossed == NOTHING:
             if not is_head:
                 break
@@ -175,7 +175,7 @@ def _may_go(
 def _is_bound(name: str, reading: Reading) -> bool:
     """Whether a name may be made known at the top of the file otherwise than by imports."""
     tree, language = reading.text.tree, reading.text.language
-    hiding = Hiding(language.hides, language.said, language.grammar.comments)
+    hiding = Hiding(language.facts.hides, language.facts.said, language.comments)
     inside = sorted((item.start, item.end) for run in reading.runs for item in run)
     return is_made_known(name, inside, tree, language.marks(tree, "names"), hiding)
 

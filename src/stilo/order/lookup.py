@@ -32,10 +32,10 @@ def needs_of(
     removes, expands, collapses, shortens = (values[name] not in ("keep", 0) for name in NEEDS)
     language = text.language
     is_asked = removes or expands or collapses or shortens
-    if not is_asked or not chosen or language.passes_on(text.source.name):
+    if not is_asked or not chosen or language.facts.passes_imports_on(text.source.name):
         return Needs()
     tree = text.tree
-    hiding = Hiding(language.hides, language.said, language.grammar.comments)
+    hiding = Hiding(language.facts.hides, language.facts.said, language.comments)
     marks = language.marks(tree, "names")
     is_bold = values["import.unused"] == "remove-boldly"
     if not is_bold and hides(tree, marks, hiding):
@@ -46,7 +46,7 @@ def needs_of(
     if project is not None and (expands or collapses or shortens):
         catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
         inner = inner_names(tree, language.marks(tree, "imports"), catalogue)
-        implicit = implicit_names(language.implicit, catalogue)
+        implicit = implicit_names(language.facts.implicit, catalogue)
         around = Surroundings(tree, marks, hiding, catalogue, inner, implicit)
         if expands:
             expansion = expand(runs, around, parts(str(values["import.prefer"])))

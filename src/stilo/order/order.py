@@ -71,5 +71,7 @@ def order_of(language: Language, values: Mapping[str, Value], project: Project |
 
     is_project: Known = nowhere
     if project is not None:
-        is_project = project.finder(language.suffixes, language.finds_whole)
-    return Order(values, language.import_forms, language.is_standard, is_project, language.remark)
+        is_project = project.finder(language.facts.suffixes, language.facts.finds_whole)
+    return Order(
+        values, language.import_forms, language.is_standard, is_project, language.facts.remark
+    )

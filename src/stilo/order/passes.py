@@ -72,7 +72,10 @@ def put_in_order(
     lines: only runs of imports that reach into these. more: how many further rounds there may be.
     Raises DirectiveError, UnsafeResult.
     """
-    if values["import.packages"] == "keep" and text.language.passes_on(text.source.name):
+    if (
+        values["import.packages"] == "keep"
+        and text.language.facts.passes_imports_on(text.source.name)
+    ):
         return None
     before = read(text, order_of(text.language, values, project), lines, project)
     if before is None:
@@ -87,7 +90,7 @@ def put_in_order(
             return alone
         if alone is not None:
             back = inverse(before.text.source.data, alone.arrangement.edits)
-            before.text.take_tree(text, back)
+            before = replace(before, text=before.text.with_tree_of(text, back))
     needs = needs_of(before.chosen, before.runs, before.text, values, project)
     if lines is not None:
         needs = replace(needs, shortened=Shortened())
@@ -111,7 +114,7 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
     if new is None or after is None:
         raise unsafe(arrangement, source)
     check(before, after, arrangement)
-    charset_of = text.language.charset_of
+    charset_of = text.language.support.charset
     if charset_of is not None and charset_of(source.raw) != charset_of(new.source.raw):
         return None  # a comment would come to say, or no longer say, how the file is encoded
     done = Ordered(new, arrangement, edits, after.runs)

@@ -63,7 +63,7 @@ def runs_of(
     headers: frozenset[bytes] = frozenset(),
 ) -> list[list[Import]]:
     """The runs of imports in a tree. headers: the comments that stand above groups."""
-    comments, signs = language.grammar.comments, language.grammar.plain
+    comments, signs = language.comments, language.kinds.signs
     marks = language.marks(tree, "imports")
     known = language.known_imports
     found = read_runs(tree, marks, comments, signs, left, MARK, headers, known)

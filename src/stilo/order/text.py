@@ -3,40 +3,35 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from stilo.edits import Edit, apply_edits
 from stilo.language import Language
+from stilo.readers.reader import Parsed
 from stilo.source import Source
 from stilo.tree.flat import Tree
-from stilo.tree.grammar import Parsed
 from stilo.tree.splice import spliced
 
 
 @dataclass(frozen=True)
 class Text:
-    """A source with the grammar's tree of it and, once it is asked for, the flat one."""
+    """A source as its reader understands it. known: its flat tree, where that need not be made."""
 
     source: Source
     parsed: Parsed
     language: Language
+    known: Tree | None = None
 
     @cached_property
     def tree(self) -> Tree:
-        """The flat tree, without brackets of its own where there are none."""
-        language = self.language
-        return language.grammar.read(
-            self.parsed, self.source.data, language.whole, language.wants_fields
-        )
+        """The flat tree, without brackets that come and go where there are none."""
+        return self.parsed.tree if self.known is None else self.known
 
-    @cached_property
+    @property
     def top(self) -> Tree:
         """The flat tree of its top, where imports are looked into and nothing else."""
-        language = self.language
-        return language.grammar.read_top(
-            self.parsed, self.source.data, language.whole, language.import_kinds
-        )
+        return self.parsed.top
 
     def raw_edits(self, edits: Sequence[Edit]) -> tuple[Edit, ...]:
         """Edits of `source.data` as edits of the bytes it was read from, with its line ends."""
@@ -58,24 +53,21 @@ class Text:
 
         is_of_top: each replaces whole children of the root. None if it does not parse.
         """
-        source, grammar = self.source, self.language.grammar
+        source = self.source
         raw = apply_edits(source.raw, raw_edits)
         new = Source.from_bytes(raw, source.name, source.charset)
-        again = grammar.parse_again(self.parsed, source.data, new.data, edits)
+        again = self.parsed.edited(new.data, edits)
         if again is None:
             return None
         text = Text(new, again, self.language)
-        if is_of_top:
-            text.take_tree(self, edits)
-        return text
+        return text.with_tree_of(self, edits) if is_of_top else text
 
-    def take_tree(self, other: Text, edits: Sequence[Edit]) -> None:
-        """Have the flat tree of another text, if it has one, as edits of it that lead here leave it.
+    def with_tree_of(self, other: Text, edits: Sequence[Edit]) -> Text:
+        """The same text. Its tree is made of another text's, if that one has been made.
 
-        Each replaces whole children of the root.
+        edits: lead from the other text to this one; each replaces whole children of the root.
         """
-        if "tree" in other.__dict__ and not self.language.wants_fields:
-            size = self.parsed.size
-            tree = spliced(other.tree, self.top, edits, size)
-            if tree is not None:
-                self.__dict__["tree"] = tree
+        is_made = other.known is not None or "tree" in vars(other)
+        if not is_made or self.language.wanted.fields:
+            return self
+        return replace(self, known=spliced(other.tree, self.top, edits, self.parsed.size))

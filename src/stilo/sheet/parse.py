@@ -14,6 +14,8 @@ from typing import Any
 import tinycss2
 
 from stilo.errors import Fault, near
+from stilo.sheet.facts import FACTS, Fact
+from stilo.sheet.place import Place
 from stilo.sheet.properties import (
     ORDER,
     PROPERTIES,
@@ -27,18 +29,6 @@ from stilo.sheet.properties import (
     is_number,
 )
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
-
-
-@dataclass(frozen=True)
-class Place:
-    """Where something stands: a sheet's name, line and column from 1."""
-
-    origin: str
-    line: int
-    column: int
-
-    def __str__(self) -> str:
-        return f"{self.origin}:{self.line}:{self.column}"
 
 
 @dataclass(frozen=True)
@@ -94,7 +84,7 @@ class Sheet:
 
     name: str
     language: str = ""
-    facts: dict[str, list[str]] = field(default_factory=dict)
+    facts: dict[str, Fact] = field(default_factory=dict)
     roles: dict[str, str] = field(default_factory=dict)
     settings: dict[str, Setting] = field(default_factory=dict)
     rules: list[Rule] = field(default_factory=list)
@@ -108,61 +98,6 @@ _LANGUAGE_RULE = re.compile(
 
 #: What `@setting` may say.
 PARTS = ["values", "range", "parts", "default", "meaning", "scope", "shown"]
-
-FACTS = {
-    "grammar": "the package that parses the language",
-    "grammar-function": "the function of that package that gives the grammar",
-    "read-as": "a pattern that the grammar cannot read, and the character it is read as",
-    "tokens": "patterns of all tokens and comments, where white space only keeps tokens apart",
-    "files": "globs of the file names that are in this language",
-    "notebooks": "globs of the names of notebooks that may have cells in this language",
-    "foreign-cell": "a pattern at the begin of cells that are left as they are",
-    "foreign-lines": "patterns of lines in cells that are said to the notebook, not to the language",
-    "standard": "first words of the modules that come with the language; data beside the sheet may add more",
-    "hides": "words that, where they are used, may refer to any name unseen",
-    "said": "patterns of what in a comment refers to names: all of it, or what their groups hold",
-    "passes-on": "globs of the names of files whose imports are there for others",
-    "implicit": "modules whose names are known in every file",
-    "folder-files": "names, without their endings, of the files that are a folder's own module",
-    "modules": "`whole`: a module of the project is known by the folders of its whole path, not of its "
-    "first word",
-    "bound": "patterns of comments that act on the line they stand on, or on the next",
-    "first-lines": "patterns of comments that act by standing in the first lines of a file, and stay there",
-    "margins": "`matter`: the lines of a block must all begin at one column",
-    "pairs": "opening and closing delimiters, in turn",
-    "joins": "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "
-    "that are nothing else",
-    "free-lines": "a pattern of comments and texts; within the delimiters of `pairs` that stand in none of "
-    "these, line ends and indents have no meaning",
-    "own-brackets": "the brackets that a value may get to run over lines, and the kind with them",
-    "own-behind": "kind and token, in turn, behind which a value may get them",
-    "own-after": "kind and token, in turn, behind which all else may get them",
-    "own-inside": "kinds behind such a token that have the brackets within themselves",
-    "own-through": "kinds in those, of which the first child alone gets the brackets of a single value",
-    "own-listed": "kinds of lists without brackets and, in turn, what they are with them",
-    "own-never": "kinds of values that get none",
-    "own-always": "kinds that a sheet may open though they fit: values with these get brackets even so",
-    "own-roles": "roles that are played only within such brackets",
-    "held": "a setting, a value of it, another setting, and the value that this one has then, in turn",
-    "without": "settings from below that mean nothing in this language",
-    "remark": "what begins, and ends if anything does, a comment in which a directive is written",
-}
-
-
-#: How many words a fact takes at the least, and in what number at a time; of those not here, any but none.
-FACT_WORDS = {
-    "read-as": (2, 2),
-    "joins": (2, 1),
-    "pairs": (2, 2),
-    "own-brackets": (3, 3),
-    "own-behind": (2, 2),
-    "own-after": (2, 2),
-    "own-listed": (2, 2),
-    "held": (4, 4),
-}
-#: Facts of just one word.
-SINGLE_FACTS = frozenset(("grammar", "grammar-function", "margins", "modules"))
-
 
 #: The rules of a sheet that are no style, as in CSS; names of selectors are those of CSS Extensions.
 AT_RULES = ("language", "role", "setting", "custom-selector")
@@ -310,12 +245,12 @@ def _read_language(sheet: Sheet, node: Any) -> None:
         if item.name not in FACTS:
             _fault(sheet, item, f'unknown fact "{item.name}"{near(item.name, list(FACTS))}')
             continue
-        words = _words(item.value)
-        least, step = FACT_WORDS.get(item.name, (1, 1))
-        if len(words) < least or len(words) % step or (item.name in SINGLE_FACTS and words[1:]):
-            _fault(sheet, item, f"{item.name} takes {FACTS[item.name]}; not {len(words)} words")
+        words = tuple(_words(item.value))
+        kind = FACTS[item.name]
+        if not kind.takes(len(words)):
+            _fault(sheet, item, f"{item.name} takes {kind.meaning}; not {len(words)} words")
             continue
-        sheet.facts[item.name] = words
+        sheet.facts[item.name] = Fact(words, _place(sheet, item))
 
 
 def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:

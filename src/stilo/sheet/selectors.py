@@ -17,7 +17,7 @@ from typing import Any
 from stilo.errors import near
 from stilo.patterns import compiled
 from stilo.tree.flat import Tree
-from stilo.tree.grammar import Grammar
+from stilo.tree.kinds import Kinds
 
 Numbers = frozenset[int]
 
@@ -156,7 +156,7 @@ class SelectorFault(Exception):
 
 
 class SelectorReader:
-    """Reads selectors from tinycss2's component values, checked against a grammar.
+    """Reads selectors from tinycss2's component values, checked against the kinds of a reader.
 
     roles: the names known as roles, or None while they are being collected. is_ours: the sheet comes
     with Stilo, so that its patterns need no limit.
@@ -164,12 +164,12 @@ class SelectorReader:
 
     def __init__(
         self,
-        grammar: Grammar | None,
+        kinds: Kinds | None,
         roles: Sequence[str] | None,
         comments: Callable[[], Numbers],
         is_ours: bool = False,
     ) -> None:
-        self._grammar = grammar
+        self._kinds = kinds
         self._roles = roles
         self._comments = comments
         self._is_ours = is_ours
@@ -266,12 +266,12 @@ class SelectorReader:
         return self._named[token.value]
 
     def _kind(self, token: Any) -> Numbers:
-        if self._grammar is None:
+        if self._kinds is None:
             raise SelectorFault("the base sheet knows no kinds of node; match a role", token)
         is_named = token.type == "ident"
-        found = self._grammar.kinds.get((token.value, is_named))
+        found = self._kinds.by_name.get((token.value, is_named))
         if found is None:
-            known = [name for name, named in self._grammar.kinds if named == is_named]
+            known = [name for name, named in self._kinds.by_name if named == is_named]
             what = "kind of node" if is_named else "token"
             raise SelectorFault(
                 f'the grammar has no {what} "{token.value}"{near(token.value, known)}', token
@@ -279,7 +279,7 @@ class SelectorReader:
         return found
 
     def _field(self, token: Any) -> Numbers:
-        known = self._grammar.fields if self._grammar else {}
+        known = self._kinds.fields if self._kinds else {}
         if token.value not in known:
             message = f'the grammar has no field "{token.value}"{near(token.value, list(known))}'
             raise SelectorFault(message, token)

@@ -15,9 +15,10 @@ from pathlib import Path
 from typing import Any
 
 from stilo.errors import ConfigError, Fault, StiloError, near
-from stilo.language import Language, define_language, language_names, load_language
+from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, read_file
+from stilo.registry import define_language, language_names, load_language
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Value, Whole
 from stilo.source import Position

@@ -198,7 +198,7 @@ class _Reader:
 
     def _is_item(self, node: int) -> bool:
         kind = self.tree.kind[node]
-        return kind not in self.language.comment_kinds and kind not in self.language.grammar.plain
+        return kind not in self.language.comment_kinds and kind not in self.language.kinds.signs
 
     # set
 
@@ -206,7 +206,7 @@ class _Reader:
         """The nodes behind a comment in what holds it, but for what closes that."""
         tree = self.tree
         behind = [n for n in tree.children(tree.parent[node]) if n > node]
-        if behind and tree.kind[behind[-1]] in self.language.grammar.plain:
+        if behind and tree.kind[behind[-1]] in self.language.kinds.signs:
             behind.pop()
         return range(behind[0], tree.after(behind[-1])) if behind else range(0)
 

@@ -18,10 +18,11 @@ from editorconfig.exceptions import ParsingError
 from editorconfig.fnmatch import translate
 from editorconfig.ini import EditorConfigParser
 from stilo.errors import ConfigError, Fault, near
-from stilo.language import Language, is_setting
+from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.patterns import SlowPattern, compiled
 from stilo.reading import MOST_SETTINGS, read_file
+from stilo.registry import is_setting
 from stilo.sheet.properties import Value
 from stilo.style.given import EDITORCONFIG, Given
 

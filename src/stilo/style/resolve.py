@@ -13,16 +13,16 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from stilo.errors import BadSetting, ConfigError, Fault, UnknownSetting
-from stilo.language import (
-    Language,
+from stilo.language import Language
+from stilo.paths import shown_path
+from stilo.reading import MOST_SETTINGS, read_file
+from stilo.registry import (
     define_language,
     is_setting,
     language_for_file,
     language_names,
     load_language,
 )
-from stilo.paths import shown_path
-from stilo.reading import MOST_SETTINGS, read_file
 from stilo.sheet.properties import Value
 from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, needs_of_project, read_config
 from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
@@ -193,13 +193,13 @@ class Styles:
 
     def _needs(self, language: Language, folder: Path) -> Mapping[str, Given]:
         """What follows for a language from the nearest project's description of itself."""
-        if language.of_project is None:
+        if language.support.project_settings is None:
             return {}
         key = (language.name, folder)
         if key not in self._needed:
             path = folder / SHARED_FILE
             if isfile(path):
-                self._needed[key] = needs_of_project(path, language.of_project)
+                self._needed[key] = needs_of_project(path, language.support.project_settings)
             elif folder.parent != folder:
                 self._needed[key] = self._needs(language, folder.parent)
             else:
@@ -275,7 +275,7 @@ class Styles:
                 if fnmatchcase(inside if "/" in pattern else target.name, pattern):
                     return language
             for name in config.sheets:
-                if any(fnmatchcase(target.name, g) for g in self._named(name, layers).files):
+                if any(fnmatchcase(target.name, g) for g in self._named(name, layers).facts.globs):
                     return name
         return language_for_file(shown)
 

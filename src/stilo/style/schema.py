@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from stilo.language import Language, language_names, load_language
+from stilo.language import Language
+from stilo.registry import language_names, load_language
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Whole, Words
 from stilo.style.config import KEYS

@@ -1,6 +1,5 @@
-"""The flat syntax tree and the readers that fill it."""
+"""The flat syntax tree, and what is done to it."""
 
 from stilo.tree.flat import Tree
-from stilo.tree.grammar import Grammar
 
-__all__ = ["Grammar", "Tree"]
+__all__ = ["Tree"]

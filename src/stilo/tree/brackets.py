@@ -9,14 +9,12 @@ this kind become the same node, so that both are laid out, and come or go, alike
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Sequence, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import cached_property
 
 from stilo.tree.flat import Tree
-
-#: The name by which selectors fit the node around such a pair.
-OWN = "own_brackets"
+from stilo.tree.kinds import Kinds
 
 
 @dataclass(frozen=True)
@@ -45,6 +43,43 @@ class OwnBrackets:
     through: Set[int]
     after: Set[tuple[int, int]]
     always: Set[int]
+
+    @classmethod
+    def of(cls, facts: Mapping[str, Sequence[str]], kinds: Kinds) -> OwnBrackets:
+        """As the facts of a sheet say, by name. Raises UnknownKind."""
+        opening, closing, around = facts["own-brackets"]
+
+        def all_of(name: str) -> frozenset[int]:
+            return frozenset(n for word in facts.get(name, ()) for n in kinds.numbers(word))
+
+        def turns(name: str) -> frozenset[tuple[int, int]]:
+            words = facts.get(name, ())
+            return frozenset(
+                (kind, token)
+                for node, text in zip(words[::2], words[1::2])
+                for kind in kinds.numbers(node)
+                for token in kinds.numbers(text)
+            )
+
+        listed = facts.get("own-listed", ())
+        return cls(
+            signs=(opening.encode(), closing.encode()),
+            opening=min(kinds.numbers(opening)),
+            closing=min(kinds.numbers(closing)),
+            own=len(kinds.names) - 1,
+            around=min(kinds.numbers(around)),
+            behind=turns("own-behind"),
+            never=all_of("own-never"),
+            listed={
+                n: min(kinds.numbers(b))
+                for a, b in zip(listed[::2], listed[1::2])
+                for n in kinds.numbers(a)
+            },
+            inside=all_of("own-inside"),
+            through=all_of("own-through"),
+            after=turns("own-after"),
+            always=all_of("own-always"),
+        )
 
     @cached_property
     def places(self) -> dict[int, dict[int, tuple[bool, bool]]]:
@@ -257,27 +292,26 @@ def _rebuilt(
     ends += tree.token_end[token:]
     texts += tree.texts[token:]
     field = {node_of[old]: number for old, number in tree.field.items()}
-    rebuilt = Tree(
-        tree.data,
-        kinds_new,
-        parents_new,
-        leaves_new,
-        starts,
-        ends,
-        last_token,
-        tree.shape,
-        tree.inner,
-        tree.size,
-        tree.is_full,
-        moved_soft,
-        {token_of[first]: (token_of[last], first) for first, last in spared.items()},
-        tree if spared else None,
-        is_sealed,
-        tree.is_evened,
-        field,
+    return Tree(
+        data=tree.data,
+        kind=kinds_new,
+        parent=parents_new,
+        token_node=leaves_new,
+        token_start=starts,
+        token_end=ends,
+        last_token=last_token,
+        shape=tree.shape,
+        inner=tree.inner,
+        size=tree.size,
+        is_full=tree.is_full,
+        soft=moved_soft,
+        spared={token_of[first]: (token_of[last], first) for first, last in spared.items()},
+        bare=tree if spared else None,
+        is_sealed=is_sealed,
+        is_evened=tree.is_evened,
+        field=field,
+        known_texts=texts,
     )
-    rebuilt.__dict__["texts"] = texts  # so that they are not sliced again
-    return rebuilt
 
 
 def _moved(count: int, inserted: list[tuple[int, int, int, int]]) -> list[int]:

@@ -17,7 +17,7 @@ from functools import cached_property
 BLANKS = b" \t\n\r\f\v"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Tree:
     """A flat syntax tree over `data` (UTF-8 bytes); all positions are byte offsets.
 
@@ -34,7 +34,8 @@ class Tree:
     spared: values that might have had such brackets, but stand on a short line: first token →
     last token, and the first one's number in `bare`, the tree with none but those of the source.
     is_sealed: brackets of their own, that are not in the source, never come. is_evened: some token of
-    several words has other spaces in the source than in `texts`.
+    several words has other spaces in the source than in `texts`. known_texts: `texts`, where they need
+    not be cut out of `data`, or are not what stands there.
     """
 
     data: bytes
@@ -54,6 +55,7 @@ class Tree:
     is_sealed: bool = False
     is_evened: bool = False
     field: dict[int, int] = field(default_factory=dict)
+    known_texts: list[bytes] | None = None
 
     def between(self, token: int) -> bytes:
         """The text before a token, or, for the number of tokens, after the last one."""
@@ -69,6 +71,8 @@ class Tree:
     @cached_property
     def texts(self) -> list[bytes]:
         """The text of each token."""
+        if self.known_texts is not None:
+            return self.known_texts
         data = self.data
         return [data[start:end] for start, end in zip(self.token_start, self.token_end)]
 

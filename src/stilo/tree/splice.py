@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Sequence
-from dataclasses import replace
 from itertools import islice
 
 from stilo.edits import Edit
@@ -68,22 +67,21 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
     else:  # nothing is left, not even a root
         kind.clear()
         parent.clear()
-    tree = Tree(
-        top.data,
-        kind,
-        parent,
-        token_node,
-        token_start,
-        token_end,
-        last_token,
-        shape,
-        old.inner | top.inner,
-        size,
-        True,
+    return Tree(
+        data=top.data,
+        kind=kind,
+        parent=parent,
+        token_node=token_node,
+        token_start=token_start,
+        token_end=token_end,
+        last_token=last_token,
+        shape=shape,
+        inner=old.inner | top.inner,
+        size=size,
+        is_full=True,
+        is_evened=old.is_evened or top.is_evened,
+        known_texts=texts,
     )
-    tree = replace(tree, is_evened=old.is_evened or top.is_evened)
-    tree.__dict__["texts"] = texts  # so that they are not sliced again
-    return tree
 
 
 def _further(numbers: list[int], by: int) -> list[int]:

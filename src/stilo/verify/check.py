@@ -42,13 +42,12 @@ def check(
         raise _unsafe(
             read, 1, "in these line ends and this encoding, the result would read differently"
         )
-    charset_of = language.charset_of
+    charset_of = language.support.charset
     if charset_of is not None and source.charset == "utf-8":
         charset = reading(read, lambda: charset_of(read.raw))
         if charset != charset_of(data):
             raise _unsafe(read, 1, f"the result would not be read as {charset} any more")
-    if language.spelt_out is not None:
-        see_spelling(language.grammar, language.spelt_out, source, plan.tree, language.whole)
+    see_spelling(language, source, plan.tree)
     compare(language, source, plan, rendered, data, text)
     return Checked(data)
 

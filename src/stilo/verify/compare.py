@@ -19,10 +19,10 @@ from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.layout.kept import statement_starts
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
+from stilo.readers.padding import line_ends
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
-from stilo.tree.grammar import Grammar, outline
-from stilo.tree.padding import line_ends
+from stilo.tree.kinds import Kinds
 
 if TYPE_CHECKING:
     from stilo.language import Language
@@ -47,15 +47,14 @@ def compare(
     with them.) A language's own check takes the place of these two. Raises SyntaxFault where that one
     cannot read the source.
     """
-    grammar, reads_alike, whole = language.grammar, language.check, language.whole
-    tree = plan.tree
+    reads_alike, tokens, tree = language.support.check, language.facts.tokens, plan.tree
     is_edited = bool(rendered.added or rendered.removed or rendered.rewritten)
-    is_edited |= grammar.is_edited
-    is_same_text = bool(rendered.reworded) or _same_text(grammar, plan, rendered, text, is_edited)
+    is_edited |= language.edits_tokens
+    is_same_text = bool(rendered.reworded) or _same_text(language, plan, rendered, text, is_edited)
     is_known = False
-    if grammar.tokens is not None and not (is_edited or rendered.reworded):
-        is_known = grammar.tokens.findall(tree.data) == tree.texts
-        if is_known and is_same_text and grammar.tokens.findall(text) == rendered.tokens:
+    if tokens is not None and not (is_edited or rendered.reworded):
+        is_known = tokens.findall(tree.data) == tree.texts
+        if is_known and is_same_text and tokens.findall(text) == rendered.tokens:
             return
     is_checked = False
     if reads_alike is not None and is_same_text:
@@ -63,34 +62,36 @@ def compare(
         wrong = reading(source, partial(reads_alike, before, after, rendered.realigned))
         if wrong:
             if language.is_ours:  # no rule of ours joins lines that have to stay apart
-                _see_lines(grammar, source, plan)
+                _see_lines(language, source, plan)
             raise UnsafeResult(_fault_at(source, tree, _token_at(rendered, wrong)))
         if not rendered.reworded:
             return
         is_checked = True
-    parsed = grammar.parse(text)
+    parsed = language.read(text)
     may_be_same = is_same_text and not is_known and (is_checked or reads_alike is None)
     if may_be_same and not parsed.has_error:
         if rendered.reworded:
-            again = grammar.tree(parsed, text, whole)
-            is_same = _same_beside_prose(grammar, plan, rendered, again, is_checked)
-        elif grammar.is_edited:
-            again = grammar.tree(parsed, text, whole)
+            again = language.bracketed(parsed.tree)
+            is_same = _same_beside_prose(language.kinds, plan, rendered, again, is_checked)
+        elif language.edits_tokens:
+            again = language.bracketed(parsed.tree)
             gone = {tree.token_node[t] for t in rendered.removed if t not in plan.own_signs}
             wanted = [kind for node, kind in enumerate(tree.kind) if node not in gone]
             is_same = (
-                _without_tails(again.kind, grammar, plan) == _without_tails(wanted, grammar, plan)
+                _without_tails(again.kind, language.kinds, plan)
+                == _without_tails(wanted, language.kinds, plan)
             )
         elif is_edited:
-            shape = outline(parsed.tree, tree.inner)
+            shape = parsed.shape(tree.inner)
             is_same = (
-                _without_tails(shape, grammar, plan) == _without_tails(tree.shape, grammar, plan)
+                _without_tails(shape, language.kinds, plan)
+                == _without_tails(tree.shape, language.kinds, plan)
             )
         else:
-            is_same = parsed.size == tree.size and outline(parsed.tree, tree.inner) == tree.shape
+            is_same = parsed.same_as(tree)
         if is_same:
             return
-    again = grammar.tree(parsed, text, whole)
+    again = language.bracketed(parsed.tree)
     raise UnsafeResult(_difference(source, tree, again, rendered))
 
 
@@ -104,19 +105,13 @@ def reading(source: Source, answer: Callable[[], Answer]) -> Answer:
         raise SyntaxFault(Fault(*place, message)) from error
 
 
-def see_spelling(
-    grammar: Grammar,
-    spelt_out: Callable[[bytes], bytes],
-    source: Source,
-    tree: Tree,
-    whole: frozenset[int],
-) -> None:
+def see_spelling(language: Language, source: Source, tree: Tree) -> None:
     """Raises SyntaxFault if characters written by their numbers make other tokens than the grammar saw."""
-    plain = spelt_out(tree.data)
-    if plain == tree.data:
+    spelt_out = language.support.spelt_out
+    if spelt_out is None or (plain := spelt_out(tree.data)) == tree.data:
         return
-    parsed = grammar.parse(plain)
-    found = [] if parsed.has_error else grammar.tree(parsed, plain, whole).texts
+    parsed = language.read(plain)
+    found = [] if parsed.has_error else language.bracketed(parsed.tree).texts
     for token, text in enumerate(tree.texts):
         if token >= len(found) or found[token] != spelt_out(text):
             place = source.position(tree.token_start[token])
@@ -127,31 +122,32 @@ def see_spelling(
             raise SyntaxFault(Fault(source.name, *place, message))
 
 
-def _see_lines(grammar: Grammar, source: Source, plan: Plan) -> None:
+def _see_lines(language: Language, source: Source, plan: Plan) -> None:
     """Raises SyntaxFault if the grammar took a line for a part of the one before that is none."""
-    if grammar.free_lines is None:
+    facts, reader = language.facts, language.reader.name
+    if facts.free_lines is None:
         return
     tree = plan.tree
     for token, leaf in enumerate(tree.token_node):
-        name = grammar.worded.get(tree.kind[leaf])
+        name = language.kinds.worded.get(tree.kind[leaf])
         if name is not None and tree.texts[token] != name:
             place = source.position(tree.token_start[token])
             message = (
-                f"the grammar {grammar.package} takes a comment for a part of \"{name.decode()}\" here; "
+                f"{reader} takes a comment for a part of \"{name.decode()}\" here; "
                 "the file is left as it was"
             )
             raise SyntaxFault(Fault(source.name, *place, message))
     starts = statement_starts(plan)
-    if grammar.joins is not None:
+    if facts.joins is not None:
         for token in sorted(starts):
-            if grammar.joins.search(tree.between(token)):
+            if facts.joins[0].search(tree.between(token)):
                 place = source.position(tree.token_start[token])
                 message = (
-                    f"the grammar {grammar.package} takes the indent of this joined line for another; "
+                    f"{reader} takes the indent of this joined line for another; "
                     "the file is left as it was"
                 )
                 raise SyntaxFault(Fault(source.name, *place, message))
-    ends = line_ends(tree.data, grammar.free_lines)
+    ends = line_ends(tree.data, facts.free_lines)
     for token in range(1, len(tree.token_start)):
         if token in starts or token in plan.comment_set or not tree.texts[token]:
             continue
@@ -159,27 +155,28 @@ def _see_lines(grammar: Grammar, source: Source, plan: Plan) -> None:
         if at < len(ends) and ends[at] < tree.token_start[token]:
             place = source.position(tree.token_start[token])
             message = (
-                f"the grammar {grammar.package} takes this line for a part of the one before, "
+                f"{reader} takes this line for a part of the one before, "
                 "which it is not; the file is left as it was"
             )
             raise SyntaxFault(Fault(source.name, *place, message))
 
 
 def _same_text(
-    grammar: Grammar, plan: Plan, rendered: Rendered, text: bytes, is_edited: bool
+    language: Language, plan: Plan, rendered: Rendered, text: bytes, is_edited: bool
 ) -> bool:
     """Whether the text is the same but for white space, and each comment has its lines."""
     tree = plan.tree
     solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
     is_same = text.translate(None, BLANKS) == solid
     written = b"" if is_same else rendered.text()
-    if not is_same and grammar.joins is not None and text.rstrip(b"\n") == written.rstrip(b"\n"):
+    joins = language.facts.joins
+    if not is_same and joins is not None and text.rstrip(b"\n") == written.rstrip(b"\n"):
         # What is left as it is may join lines, also between the words of a token.
-        gaps = grammar.joins.sub(b"", b"".join(rendered.gaps))
+        gaps = joins[0].sub(b"", b"".join(rendered.gaps))
         tokens = list(rendered.tokens)
         for token, leaf in enumerate(tree.token_node if tree.is_evened else ()):
-            if tree.kind[leaf] in grammar.worded:
-                tokens[token] = grammar.joins.sub(b"", tokens[token])
+            if tree.kind[leaf] in language.kinds.worded:
+                tokens[token] = joins[0].sub(b"", tokens[token])
         is_same = not gaps.strip(BLANKS) and b"".join(tokens).translate(None, BLANKS) == solid
     return (
         is_same
@@ -192,7 +189,7 @@ def _same_text(
 
 
 def _same_beside_prose(
-    grammar: Grammar, plan: Plan, rendered: Rendered, again: Tree, is_checked: bool
+    kinds: Kinds, plan: Plan, rendered: Rendered, again: Tree, is_checked: bool
 ) -> bool:
     """Whether code and comments are the same, each by itself, where comments were wrapped.
 
@@ -210,7 +207,7 @@ def _same_beside_prose(
         return (
             code.translate(None, BLANKS),
             _signs(said, rendered),
-            _without_tails(shape, grammar, plan),
+            _without_tails(shape, kinds, plan),
         )
 
     return parts(tree, _edited(tree, rendered)) == parts(again, again.texts)
@@ -234,14 +231,10 @@ def _edited(tree: Tree, rendered: Rendered) -> list[bytes]:
     return texts
 
 
-def _without_tails(shape: list[int], grammar: Grammar, plan: Plan) -> list[int]:
+def _without_tails(shape: list[int], known: Kinds, plan: Plan) -> list[int]:
     """A shape without the separators that nothing but comments part from a closing delimiter."""
     kinds, leaf = plan.tree.kind, plan.tree.token_node
-    signs = {
-        kind
-        for tail in plan.tails.values()
-        for kind in grammar.kinds.get((tail.sign.decode(), False), ())
-    }
+    signs = {kind for tail in plan.tails.values() for kind in known.signs_of(tail.sign.decode())}
     signs |= {kinds[leaf[token]] for token in plan.spare}
     closers = {kinds[leaf[closing]] for closing in (*plan.tails, *plan.spare.values())}
     comments = {kinds[leaf[token]] for token in plan.comments}

@@ -16,7 +16,7 @@ from itertools import chain, compress, repeat
 from operator import attrgetter, call, is_, is_not
 from typing import Any
 
-from stilo.languages.python_tokens import are_alike
+from stilo.languages.python.tokens import are_alike
 
 
 #: The filters of warnings are the whole process's, so one thread at a time may change them.

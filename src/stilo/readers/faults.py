@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 import tree_sitter
 
@@ -10,7 +10,7 @@ from stilo.errors import Fault
 from stilo.source import Source
 
 
-def locate_fault(root: tree_sitter.Node, source: Source, pairs: dict[str, str]) -> Fault:
+def locate_fault(root: tree_sitter.Node, source: Source, pairs: Mapping[str, str]) -> Fault:
     """Where the parse first failed, what seems to be missing, and what it would close."""
     node = _first_error(root)
     offset = node.start_byte
@@ -64,7 +64,7 @@ def _leaves(root: tree_sitter.Node) -> Iterable[tree_sitter.Node]:
 
 
 def _unbalanced(
-    root: tree_sitter.Node, pairs: dict[str, str]
+    root: tree_sitter.Node, pairs: Mapping[str, str]
 ) -> tuple[tree_sitter.Node | None, int, str] | None:
     """The first delimiter that is not paired: (what was left open, or None; where; found there)."""
     closers = {close: opening for opening, close in pairs.items()}
@@ -88,7 +88,7 @@ def _unbalanced(
     return (stack[-1], end, "the end of the file") if stack else None
 
 
-def _opener_before(node: tree_sitter.Node, pairs: dict[str, str]) -> tree_sitter.Node | None:
+def _opener_before(node: tree_sitter.Node, pairs: Mapping[str, str]) -> tree_sitter.Node | None:
     opener = next((o for o, c in pairs.items() if c == node.type), None)
     sibling = node.prev_sibling
     while opener is not None and sibling is not None:

@@ -1,0 +1,79 @@
+"""What a reader is: it knows the kinds of a language's nodes, and reads texts into trees of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence, Set
+from typing import NamedTuple, Protocol
+
+from stilo.edits import Edit
+from stilo.errors import Fault
+from stilo.source import Source
+from stilo.tree.flat import Tree
+from stilo.tree.kinds import Kinds
+
+
+class Wanted(NamedTuple):
+    """What a language's sheet asks of its trees.
+
+    comments: the kinds that are comments.
+    whole: the kinds that are one token, comments among them; what is in them is not looked at.
+    top: the kinds of the root's children that `Parsed.top` looks into.
+    fields: whether the tree says which field of its parent a node stands in.
+    shape: whether the tree keeps the reader's own shape, to compare results by it.
+    """
+
+    comments: frozenset[int] = frozenset()
+    whole: frozenset[int] = frozenset()
+    top: frozenset[int] = frozenset()
+    fields: bool = False
+    shape: bool = True
+
+
+class Parsed(Protocol):
+    """A text as a reader understands it, errors included."""
+
+    @property
+    def has_error(self) -> bool:
+        """Whether some of the text could not be read."""
+
+    @property
+    def size(self) -> int:
+        """The number of nodes that the reader found, those without text included."""
+
+    @property
+    def tree(self) -> Tree:
+        """The flat tree. Text between tokens that is not white space belongs to the token before it."""
+
+    @property
+    def top(self) -> Tree:
+        """The flat tree of the root's children. Only those of the kinds `Wanted.top` are looked into."""
+
+    def fault(self, source: Source, pairs: Mapping[str, str]) -> Fault:
+        """The first error. source: the text. pairs: opening → closing delimiter."""
+
+    def leading_comments(self) -> list[str]:
+        """The comments before all code. The text may have errors."""
+
+    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed | None:
+        """The text after some edits. data: the new text. None if it has an error."""
+
+    def shape(self, inner: Set[int]) -> list[int]:
+        """The shape of the tree (see `Tree.shape`). inner: the kinds that are looked into."""
+
+    def same_as(self, tree: Tree) -> bool:
+        """Whether this text has the shape of another one's tree, node for node."""
+
+
+class Reader(Protocol):
+    """Reads texts of one language. Safe to share between threads."""
+
+    @property
+    def name(self) -> str:
+        """What messages call it."""
+
+    @property
+    def kinds(self) -> Kinds:
+        """The kinds of nodes and tokens in its trees."""
+
+    def read(self, data: bytes, wanted: Wanted) -> Parsed:
+        """Read a text (UTF-8, with `\\n` as line end)."""

@@ -1,0 +1,114 @@
+"""Which languages there are, and how they are found: by name, by a file's name, or as a sheet of one's own."""
+
+from __future__ import annotations
+
+from fnmatch import fnmatchcase
+from functools import lru_cache
+from importlib import import_module, resources
+from pathlib import Path, PurePath
+
+from stilo.errors import Fault, SheetError, UnknownLanguage, UnreadableSource
+from stilo.language import Language
+from stilo.paths import shown_path
+from stilo.reading import MOST_SETTINGS, read_file
+from stilo.sheet.parse import read_facts
+from stilo.support import NO_SUPPORT, Support
+
+BASE = "base"
+SUFFIX = ".stilo"
+_FOLDER = "stilo.languages"
+
+
+def sheet_text(name: str) -> str:
+    """The text of a sheet that comes with Stilo: of a language, or of all, `base`."""
+    folder = resources.files(_FOLDER)
+    if name != BASE:
+        folder = folder / name
+    return (folder / f"{name}{SUFFIX}").read_text("utf-8")
+
+
+@lru_cache
+def language_names() -> tuple[str, ...]:
+    """The languages that Stilo has a sheet for."""
+    return tuple(
+        sorted(
+            entry.name
+            for entry in resources.files(_FOLDER).iterdir()
+            if (entry / f"{entry.name}{SUFFIX}").is_file()
+        )
+    )
+
+
+def _support_of(name: str) -> Support:
+    """The code that stands beside a sheet of ours."""
+    if name not in language_names():
+        return NO_SUPPORT
+    found: Support = import_module(f"{_FOLDER}.{name}").SUPPORT
+    return found
+
+
+@lru_cache
+def load_language(name: str) -> Language:
+    """A language by name. Raises UnknownLanguage, SheetError."""
+    if name not in language_names():
+        raise UnknownLanguage(name, language_names())
+    sheets = [(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)]
+    return Language(sheets, _support_of(name), is_ours=True)
+
+
+def is_setting(name: str) -> bool:
+    """Whether one of our languages has a setting of this name."""
+    return any(name in load_language(language).settings for language in language_names())
+
+
+def define_language(sheet: str | Path, on: str | None = None) -> Language:
+    """A language by a sheet of one's own, given as text, or as the path of its file.
+
+    A sheet that names a grammar is a language of its own, on top of the base sheet. One that
+    names none adds its rules to the language `on`, or to the one of ours that it names itself.
+    Raises UnreadableSource, UnknownLanguage or SheetError.
+    """
+    name, text = (
+        ("sheet", sheet) if isinstance(sheet, str) else (shown_path(sheet), _sheet_file(sheet))
+    )
+    found = read_facts(text, name)
+    below = [BASE]
+    if "grammar" not in found.facts:
+        known = on or found.language
+        if not known:
+            message = "the sheet names no grammar, and no language to add its rules to"
+            raise SheetError([Fault(name, 1, 1, message)])
+        if known not in language_names():
+            raise UnknownLanguage(known, language_names())
+        below.append(known)
+    sheets = [*((f"{n}{SUFFIX}", sheet_text(n)) for n in below), (name, text)]
+    return Language(sheets, _support_of(found.language or below[-1]))
+
+
+def _sheet_file(path: Path) -> str:
+    try:
+        return read_file(path, MOST_SETTINGS).decode()
+    except OSError as error:
+        raise UnreadableSource(shown_path(path), f"no sheet there: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise UnreadableSource(shown_path(path), "a sheet is UTF-8 text; this is not") from error
+
+
+@lru_cache
+def _globs() -> tuple[tuple[str, str], ...]:
+    """(glob, language) of all our sheets."""
+    found = []
+    for name in language_names():
+        facts = read_facts(sheet_text(name), name).facts
+        for fact in ("files", "notebooks"):
+            found += [(glob, name) for glob in facts[fact].words] if fact in facts else []
+    return tuple(found)
+
+
+def language_for_file(path: str) -> str:
+    """The name of the language that a file's name says. Raises UnknownLanguage."""
+    base = PurePath(path).name
+    for glob, name in _globs():
+        if fnmatchcase(base, glob):
+            return name
+    raise UnknownLanguage(path, language_names())

@@ -1,0 +1,293 @@
+"""The facts of a language: what `@language { … }` says of it in its sheets."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
+from os.path import basename
+from typing import NamedTuple, TypeVar
+
+from stilo.errors import Fault
+from stilo.patterns import compiled
+from stilo.readers.padding import FreeLines
+from stilo.sheet.place import Place
+
+Answer = TypeVar("Answer")
+#: A pattern that is found nowhere.
+_NEVER = "(?!)"
+
+
+class FactKind(NamedTuple):
+    """A fact that a sheet may state: its meaning, and how many words it takes.
+
+    step: they come in groups of so many. least, most: of all words.
+    """
+
+    meaning: str
+    step: int = 1
+    least: int = 1
+    most: int | None = None
+
+    def takes(self, count: int) -> bool:
+        """Whether it takes so many words."""
+        is_few = self.most is None or count <= self.most
+        return count >= self.least and count % self.step == 0 and is_few
+
+
+FACTS = {
+    "grammar": FactKind("the package that parses the language", most=1),
+    "grammar-function": FactKind("the function of that package that gives the grammar", most=1),
+    "read-as": FactKind(
+        "a pattern that the grammar cannot read, and the character it is read as", least=2, most=2
+    ),
+    "tokens": FactKind(
+        "patterns of all tokens and comments, where white space only keeps tokens apart"
+    ),
+    "files": FactKind("globs of the file names that are in this language"),
+    "notebooks": FactKind("globs of the names of notebooks that may have cells in this language"),
+    "foreign-cell": FactKind("a pattern at the begin of cells that are left as they are"),
+    "foreign-lines": FactKind(
+        "patterns of lines in cells that are said to the notebook, not to the language"
+    ),
+    "standard": FactKind(
+        "first words of the modules that come with the language; data beside the sheet may add more"
+    ),
+    "hides": FactKind("words that, where they are used, may refer to any name unseen"),
+    "said": FactKind(
+        "patterns of what in a comment refers to names: all of it, or what their groups hold"
+    ),
+    "passes-on": FactKind("globs of the names of files whose imports are there for others"),
+    "implicit": FactKind("modules whose names are known in every file"),
+    "folder-files": FactKind(
+        "names, without their endings, of the files that are a folder's own module"
+    ),
+    "modules": FactKind(
+        "`whole`: a module of the project is known by the folders of its whole path, not of its first word",
+        most=1,
+    ),
+    "bound": FactKind("patterns of comments that act on the line they stand on, or on the next"),
+    "first-lines": FactKind(
+        "patterns of comments that act by standing in the first lines of a file, and stay there"
+    ),
+    "margins": FactKind("`matter`: the lines of a block must all begin at one column", most=1),
+    "pairs": FactKind("opening and closing delimiters, in turn", 2),
+    "joins": FactKind(
+        "a pattern of what does no more than join two lines, and is dropped, and the kinds of nodes "
+        "that are nothing else",
+        least=2,
+    ),
+    "free-lines": FactKind(
+        "a pattern of comments and texts; within the delimiters of `pairs` that stand in none of these, "
+        "line ends and indents have no meaning"
+    ),
+    "own-brackets": FactKind(
+        "the brackets that a value may get to run over lines, and the kind with them",
+        least=3,
+        most=3
+    ),
+    "own-behind": FactKind("kind and token, in turn, behind which a value may get them", 2),
+    "own-after": FactKind("kind and token, in turn, behind which all else may get them", 2),
+    "own-inside": FactKind("kinds behind such a token that have the brackets within themselves"),
+    "own-through": FactKind(
+        "kinds in those, of which the first child alone gets the brackets of a single value"
+    ),
+    "own-listed": FactKind(
+        "kinds of lists without brackets and, in turn, what they are with them", 2
+    ),
+    "own-never": FactKind("kinds of values that get none"),
+    "own-always": FactKind(
+        "kinds that a sheet may open though they fit: values with these get brackets even so"
+    ),
+    "own-roles": FactKind("roles that are played only within such brackets"),
+    "held": FactKind(
+        "a setting, a value of it, another setting, and the value that this one has then, in turn",
+        4
+    ),
+    "without": FactKind("settings from below that mean nothing in this language"),
+    "remark": FactKind(
+        "what begins, and ends if anything does, a comment in which a directive is written"
+    ),
+}
+
+
+class Fact(NamedTuple):
+    """What a sheet says of one fact, and where."""
+
+    words: tuple[str, ...]
+    place: Place
+
+
+class Held(NamedTuple):
+    """While `setting` is at `value`, another one, `other`, is at `then`."""
+
+    setting: str
+    value: str
+    other: str
+    then: str
+
+
+@dataclass(frozen=True)
+class Facts:
+    """All facts of a language, read. What each means stands in FACTS.
+
+    own: what is said of brackets that come and go, by the name of the fact.
+    places: where each fact stands that some sheet states.
+    """
+
+    grammar: str
+    grammar_function: str
+    read_as: tuple[re.Pattern[bytes], bytes] | None
+    tokens: re.Pattern[bytes] | None
+    joins: tuple[re.Pattern[bytes], tuple[str, ...]] | None
+    free_lines: FreeLines | None
+    files: tuple[str, ...]
+    notebooks: tuple[str, ...]
+    foreign_cell: re.Pattern[str]
+    foreign_lines: re.Pattern[str]
+    standard: tuple[str, ...]
+    hides: tuple[str, ...]
+    said: tuple[re.Pattern[bytes], ...]
+    passes_on: tuple[str, ...]
+    implicit: tuple[str, ...]
+    folder_files: tuple[str, ...]
+    finds_whole: bool
+    bound: tuple[str, ...]
+    first_lines: re.Pattern[bytes]
+    margins_matter: bool
+    pairs: Mapping[str, str]
+    own: Mapping[str, tuple[str, ...]]
+    own_roles: tuple[str, ...]
+    held: tuple[Held, ...]
+    without: tuple[str, ...]
+    remark: tuple[str, ...]
+    places: Mapping[str, Place]
+
+    def place_of(self, name: str, otherwise: str) -> Place:
+        """Where a fact stands; the first line of the sheet `otherwise` where none says it."""
+        return self.places.get(name) or Place(otherwise, 1, 1)
+
+    @property
+    def globs(self) -> tuple[str, ...]:
+        """The globs of all files in this language, notebooks among them."""
+        return (*self.files, *self.notebooks)
+
+    @property
+    def suffixes(self) -> tuple[str, ...]:
+        """The endings of the names of files in this language."""
+        return tuple(glob[1:] for glob in self.globs if glob.startswith("*."))
+
+    def is_notebook(self, path: str) -> bool:
+        """Whether a file's name says that it is a notebook."""
+        return any(fnmatchcase(basename(path), glob) for glob in self.notebooks)
+
+    def passes_imports_on(self, path: str) -> bool:
+        """Whether the imports of a file are there for others, by the file's name."""
+        return any(fnmatchcase(basename(path), glob) for glob in self.passes_on)
+
+
+def read_facts_of(
+    said: Mapping[str, Fact], is_ours: bool, name: str
+) -> tuple[Facts | None, list[Fault]]:
+    """All facts of a language, and what is wrong in them.
+
+    said: what its sheets say, by name. is_ours: patterns need no limit of time. name: of the strongest
+    sheet. None with at least one fault.
+    """
+    reader = _FactReader(said, is_ours)
+    words = reader.words
+    if "grammar" not in said:
+        message = "@language with a grammar is missing"
+        return None, [Fault(name, 1, 1, message)]
+    own = {name: fact.words for name, fact in said.items() if name.startswith("own-")}
+    if own and "own-brackets" not in own:
+        first = next(iter(own))
+        reader.fault(said[first].place, f"{first} says nothing without own-brackets")
+    pairs = words("pairs")
+    held = words("held")
+    facts = Facts(
+        grammar=said["grammar"].words[0],
+        grammar_function=(*words("grammar-function"), "language")[0],
+        read_as=reader.read("read-as", reader.read_as),
+        tokens=reader.read("tokens", reader.tokens),
+        joins=reader.read("joins", lambda said: (reader.pattern(said[0].encode()), said[1:])),
+        free_lines=reader.read(
+            "free-lines", lambda said: FreeLines.of("|".join(said), pairs, is_ours)
+        ),
+        files=words("files"),
+        notebooks=words("notebooks"),
+        foreign_cell=reader.read("foreign-cell", lambda said: compiled("|".join(said), 0, is_ours))
+            or re.compile(_NEVER),
+        foreign_lines=reader.read("foreign-lines", reader.lines) or re.compile(_NEVER),
+        standard=words("standard"),
+        hides=words("hides"),
+        said=reader.read("said", lambda said: tuple(reader.pattern(s.encode()) for s in said))
+            or (),
+        passes_on=words("passes-on"),
+        implicit=words("implicit"),
+        folder_files=words("folder-files"),
+        finds_whole=words("modules") == ("whole",),
+        bound=reader.read("bound", reader.checked) or (),
+        first_lines=reader.read("first-lines", lambda said: reader.pattern("|".join(said).encode()))
+            or re.compile(_NEVER.encode()),
+        margins_matter=words("margins") == ("matter",),
+        pairs=dict(zip(pairs[::2], pairs[1::2])),
+        own=own,
+        own_roles=words("own-roles"),
+        held=tuple(map(Held._make, zip(held[::4], held[1::4], held[2::4], held[3::4]))),
+        without=words("without"),
+        remark=words("remark"),
+        places={name: fact.place for name, fact in said.items()},
+    )
+    return (None if reader.faults else facts), reader.faults
+
+
+@dataclass
+class _FactReader:
+    said: Mapping[str, Fact]
+    is_ours: bool
+    faults: list[Fault] = field(default_factory=list)
+
+    def fault(self, place: Place, message: str) -> None:
+        self.faults.append(Fault(place.origin, place.line, place.column, message))
+
+    def words(self, name: str) -> tuple[str, ...]:
+        """The words of a fact, none if no sheet says it."""
+        return self.said[name].words if name in self.said else ()
+
+    def read(self, name: str, answer: Callable[[tuple[str, ...]], Answer]) -> Answer | None:
+        """What the words of a fact come to; None if no sheet says it, or with a fault."""
+        if name not in self.said:
+            return None
+        try:
+            return answer(self.said[name].words)
+        except (re.error, ValueError) as error:
+            self.fault(self.said[name].place, f"{name}: {error}")
+            return None
+
+    def pattern(self, text: bytes, flags: int = 0) -> re.Pattern[bytes]:
+        return compiled(text, flags, self.is_ours)
+
+    def read_as(self, said: Sequence[str]) -> tuple[re.Pattern[bytes], bytes]:
+        if len(said[1].encode()) != 1:
+            raise ValueError("it takes a pattern and one character")
+        return self.pattern(said[0].encode()), said[1].encode()
+
+    def tokens(self, said: Sequence[str]) -> re.Pattern[bytes]:
+        found = self.pattern("|".join(said).encode(), re.DOTALL)
+        if found.groups:
+            raise ValueError("its patterns have no groups that capture; write (?:…)")
+        return found
+
+    def lines(self, said: Sequence[str]) -> re.Pattern[str]:
+        """Lines of these patterns, with those that are joined to them, and their margin apart."""
+        joined = r"(?:(?<=\\)\n.+)*"
+        whole = rf"^(?P<margin>[ \t]*)(?P<said>(?:{'|'.join(said)}){joined})$"
+        return compiled(whole, re.MULTILINE, self.is_ours)
+
+    def checked(self, said: tuple[str, ...]) -> tuple[str, ...]:
+        """The same patterns, each of which is one."""
+        for pattern in said:
+            re.compile(pattern)
+        return said

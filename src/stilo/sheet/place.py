@@ -1,0 +1,17 @@
+"""Where something stands in a sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Place:
+    """A sheet's name, with line and column from 1."""
+
+    origin: str
+    line: int
+    column: int
+
+    def __str__(self) -> str:
+        return f"{self.origin}:{self.line}:{self.column}"
