@@ -30,7 +30,7 @@ def style_of(given: Path) -> dict[str, str]:
     return dict(line.split("=") for line in path.read_text().split()) if path.exists() else {}
 
 
-def laid_out(path: Path, given: Path) -> stilo.Result | stilo.NotebookResult:
+def laid_out(path: Path, given: Path) -> stilo.Result | stilo.DocumentResult:
     """A file in the style of a case; the demo's in that of the sheets, not in our own."""
     named = "default" if given.parent == DEMO else None
     return stilo.reformat_file(path, styles=stilo.Styles(style_of(given), named))

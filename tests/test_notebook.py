@@ -46,7 +46,7 @@ def notebook(sources: list[Any], language: str = "python", **layout: Any) -> str
 
 def lay_out(
     document: str | bytes, lines: tuple[int, int] | None = None
-) -> stilo.Result | stilo.NotebookResult:
+) -> stilo.Result | stilo.DocumentResult:
     style = stilo.Styles(style="default").of("fares.ipynb")
     return stilo.reformat_styled(document, style, lines=lines, name="fares.ipynb")
 

@@ -12,7 +12,9 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from stilo.calls import reformat, reformat_file, reformat_styled
     from stilo.edits import Edit
+    from stilo.embed.segments import DocumentResult
     from stilo.errors import (
         BadSetting,
         ConfigError,
@@ -29,8 +31,6 @@ if TYPE_CHECKING:
     )
     from stilo.explain import Decision, Finding, Reason
     from stilo.language import Language
-    from stilo.notebook import NotebookResult
-    from stilo.pipeline import reformat, reformat_file, reformat_styled
     from stilo.registry import define_language, language_for_file, language_names, load_language
     from stilo.result import Result
     from stilo.source import Position
@@ -45,13 +45,13 @@ __all__ = [
     "ConfigError",
     "Decision",
     "DirectiveError",
+    "DocumentResult",
     "Edit",
     "Fault",
     "FileStyle",
     "Finding",
     "Given",
     "Language",
-    "NotebookResult",
     "OutOfRange",
     "Position",
     "Reason",
@@ -75,12 +75,12 @@ __all__ = [
 ]
 
 _MODULES = (
+    "calls",
     "edits",
+    "embed.segments",
     "errors",
     "explain",
     "language",
-    "notebook",
-    "pipeline",
     "registry",
     "result",
     "source",

@@ -52,16 +52,19 @@ class Reason:
 
 @dataclass(frozen=True)
 class Finding:
-    """One place of a source that is not in style; cell: of a notebook, from 1, or 0."""
+    """One place of a source that is not in style.
+
+    within: the segment of a document that it is in, such as `cell 3`, or "".
+    """
 
     position: Position
     message: str
     reason: Reason | None
-    cell: int = 0
+    within: str = ""
 
     def __str__(self) -> str:
         line, column = self.position
-        where = f"in cell {self.cell}: " if self.cell else ""
+        where = f"in {self.within}: " if self.within else ""
         tail = f" ({self.reason})" if self.reason else ""
         return f"{line}:{column}: {where}{self.message}{tail}"
 

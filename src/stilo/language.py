@@ -286,6 +286,11 @@ class Language:
             for role in self.facts.own_roles
         )
 
+    def keeps_brackets(self, values: Mapping[str, Value]) -> bool:
+        """Whether, by a style, brackets neither come nor go."""
+        said = self.facts.own.get("own-kept", ())
+        return bool(said) and str(values.get(said[0])) == said[1]
+
     def bound(self, values: Mapping[str, Value]) -> re.Pattern[bytes] | None:
         """What finds a comment that acts on a line, as the sheet and the style have it."""
         words = [word.strip() for word in str(values.get("bound-comments", "")).split("|")]

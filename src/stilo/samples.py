@@ -12,8 +12,8 @@ from functools import lru_cache
 from importlib import resources
 from typing import NamedTuple
 
+from stilo.calls import reformat
 from stilo.language import Language
-from stilo.pipeline import reformat
 from stilo.result import Result
 from stilo.sheet.properties import Value
 

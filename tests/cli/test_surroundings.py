@@ -150,12 +150,12 @@ def test_the_demo_overwrites_nothing(folder: Path) -> None:
 
 def test_a_fault_of_ours_stops_no_other_file(folder: Path) -> None:
     (folder / "sitecustomize.py").write_text(
-        "import stilo.pipeline as p\n"
-        "was = p.reformat_source\n"
-        "def fail(source, *a, **k):\n"
-        "    if source.name == 'a.py': raise KeyError('tide')\n"
-        "    return was(source, *a, **k)\n"
-        "p.reformat_source = fail\n"
+        "import stilo.calls as c\n"
+        "was = c.run\n"
+        "def fail(document, request):\n"
+        "    if document.source.name == 'a.py': raise KeyError('tide')\n"
+        "    return was(document, request)\n"
+        "c.run = fail\n"
     )
     done = stilo(folder, "apply", "a.py", "b.py", PYTHONPATH=str(folder))
     assert done.returncode == 2

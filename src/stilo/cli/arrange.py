@@ -16,7 +16,7 @@ from stilo.order.groups import parts
 from stilo.run import write_result
 
 PREFER = "import.prefer"
-AnyResult = stilo.Result | stilo.NotebookResult
+AnyResult = stilo.Result | stilo.DocumentResult
 
 
 @dataclass

@@ -23,7 +23,7 @@ from stilo.errors import UnexpectedError
 from stilo.sheet.properties import is_number
 
 if TYPE_CHECKING:
-    from stilo import NotebookResult, Result
+    from stilo import DocumentResult, Result
 
 
 def _results(
@@ -32,7 +32,7 @@ def _results(
     failures: Failures,
     skipped: list[str],
     only_order: bool = False,
-) -> Iterator[tuple[str, Result | NotebookResult]]:
+) -> Iterator[tuple[str, Result | DocumentResult]]:
     """Lay each file out; tell what fails and go on."""
     import stilo
 
@@ -58,7 +58,7 @@ def _results(
 
 
 def _read(path: str) -> bytes:
-    from stilo.pipeline import read_bytes
+    from stilo.calls import read_bytes
 
     return read_bytes(path)
 

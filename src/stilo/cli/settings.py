@@ -54,7 +54,7 @@ def chosen(
     if matters or wanted.lines:
         if path is None:
             raise click.UsageError("--matters and --within need a FILE")
-        from stilo.pipeline import read_bytes
+        from stilo.calls import read_bytes
 
         result = stilo.reformat_styled(read_bytes(path), style, lines=wanted.lines, name=path)
         names = [name for name in names if name in result.settings_consulted]
@@ -171,7 +171,7 @@ def _written(
             )
         if language.facts.is_notebook(path):
             raise click.UsageError("in a notebook, write the directive into the cell yourself")
-        from stilo.pipeline import read_bytes
+        from stilo.calls import read_bytes
         from stilo.source import Source
 
         source = Source.from_bytes(read_bytes(path), path)

@@ -63,19 +63,19 @@ def render(
     plan: Plan,
     fitted: Fitted,
     values: Mapping[str, Value],
-    is_cell: bool = False,
+    keeps_end: bool = False,
     kept: Kept = NOTHING_KEPT,
 ) -> Rendered:
     """Write each gap and token out.
 
-    is_cell: an idle sign at the end of the text stays. kept: what is written as it is in the source.
+    keeps_end: an idle sign at the end of the text stays. kept: what is written as it is in the source.
     """
-    rendered = _laid_out(plan, fitted, values, is_cell, kept)
+    rendered = _laid_out(plan, fitted, values, keeps_end, kept)
     return _with_kept(plan, fitted, values, rendered, kept) if kept else rendered
 
 
 def _laid_out(
-    plan: Plan, fitted: Fitted, values: Mapping[str, Value], is_cell: bool, kept: Kept
+    plan: Plan, fitted: Fitted, values: Mapping[str, Value], keeps_end: bool, kept: Kept
 ) -> Rendered:
     tree = plan.tree
     tokens = list(tree.texts)
@@ -121,7 +121,7 @@ def _laid_out(
             is_idle = b"\n" in tree.between(following)
         else:
             is_idle = following in fitted.breaks
-        if is_idle or (following == len(tokens) and not is_cell):
+        if is_idle or (following == len(tokens) and not keeps_end):
             tokens[token] = gaps[token] = b""
             removed.add(token)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]), kept)

@@ -72,10 +72,8 @@ def put_in_order(
     lines: only runs of imports that reach into these. more: how many further rounds there may be.
     Raises DirectiveError, UnsafeResult.
     """
-    if (
-        values["import.packages"] == "keep"
-        and text.language.facts.passes_imports_on(text.source.name)
-    ):
+    passes_on = project is not None and text.language.facts.passes_imports_on(project.file.name)
+    if passes_on and values["import.packages"] == "keep":
         return None
     before = read(text, order_of(text.language, values, project), lines, project)
     if before is None:

@@ -22,7 +22,8 @@ class Project:
     """
 
     def __init__(self, file: Path) -> None:
-        self.folder = Path(file).absolute().parent
+        self.file = file.absolute()
+        self.folder = self.file.parent
         self._listed: dict[Path, frozenset[str]] = {}
 
     @cached_property

@@ -100,6 +100,9 @@ FACTS = {
     "own-always": FactKind(
         "kinds that a sheet may open though they fit: values with these get brackets even so"
     ),
+    "own-kept": FactKind(
+        "a setting, and its value at which such brackets neither come nor go", least=2, most=2
+    ),
     "own-roles": FactKind("roles that are played only within such brackets"),
     "held": FactKind(
         "a setting, a value of it, another setting, and the value that this one has then, in turn",

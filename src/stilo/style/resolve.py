@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fnmatch import fnmatchcase
 from functools import cached_property
 from itertools import chain
@@ -42,13 +42,14 @@ class FileStyle:
     """What holds for a file: its language, the value of every setting, and where each comes from.
 
     origins has the settings that some layer gives a value; all others have the sheet's default.
-    skipped: the place of the pattern by which the file is left alone, or "".
+    skipped: the place of the pattern by which the file is left alone, or "". path: the file's.
     """
 
     language: Language
     values: Mapping[str, Value]
     origins: Mapping[str, Given]
     skipped: str = ""
+    path: str = ""
 
     def given(self, name: str) -> Given:
         """The value of a setting with the layer and place it comes from."""
@@ -104,10 +105,7 @@ class Styles:
         known = self._known.get(key)
         if known is None:
             known = self._known[key] = self._resolve(language, project, said, needs)
-        skipped = self._skipped(target, project)
-        if not skipped:
-            return known
-        return FileStyle(known.language, known.values, known.origins, skipped)
+        return replace(known, skipped=self._skipped(target, project), path=str(path))
 
     def _resolve(
         self,

@@ -1,0 +1,57 @@
+"""What goes into a run: a document, and what is asked of it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from stilo.language import Language
+from stilo.sheet.properties import Value
+from stilo.source import LineRange, Source
+
+if TYPE_CHECKING:
+    from stilo.style.given import Given
+
+#: First and last line, or several such pairs, or None for all lines.
+Lines = LineRange | Sequence[LineRange] | None
+
+
+@dataclass(frozen=True)
+class Document:
+    """A text to be laid out.
+
+    path: where its file stands, if it has one. It tells which project the text belongs to.
+    is_segment: the text stands inside another document. Its imports stay where they are, and its end is
+    not the end of a file.
+    """
+
+    source: Source
+    language: Language
+    path: Path | None = None
+    is_segment: bool = False
+
+
+@dataclass(frozen=True)
+class Request:
+    """What is asked of a document.
+
+    values: of every setting. origins: where those come from that some layer gives. lines: the lines to
+    lay out (from 1, first and last included), or None for all. only_order: put the imports in order, and
+    lay out no more than what that writes anew.
+    """
+
+    values: Mapping[str, Value]
+    lines: Sequence[LineRange] | None = None
+    only_order: bool = False
+    origins: Mapping[str, Given] = field(default_factory=dict)
+
+
+def line_ranges(lines: Lines) -> list[LineRange] | None:
+    """A range of lines, or several, as a list; None stands for all lines."""
+    if lines is None:
+        return None
+    if len(lines) == 2 and isinstance(lines[0], int) and isinstance(lines[1], int):
+        return [(lines[0], lines[1])]
+    return [item for item in lines if not isinstance(item, int)]
