@@ -32,10 +32,13 @@ def is_valid(language: str, data: bytes) -> bool:
     try:
         if language == "python":
             ast.parse(data)
-            try:  # a star may stand where only what comes after the tree refuses it
-                compile(data, "text", "exec", dont_inherit=True)
-            except SyntaxError as error:
-                return "starred" not in str(error)
+            # A star may stand where only what comes after the tree refuses it, but within a function.
+            for text in (data, _in_function(data)):
+                try:
+                    compile(text, "text", "exec", dont_inherit=True)
+                except SyntaxError as error:
+                    if "starred" in str(error):
+                        return False
             return True
         if language == "json":
             json.loads(data.decode("utf-8-sig"))
@@ -46,6 +49,11 @@ def is_valid(language: str, data: bytes) -> bool:
     except (SyntaxError, ValueError, RecursionError, MemoryError):
         return False
     return not _JAVA.parse(_plain(data).encode()).root_node.has_error
+
+
+def _in_function(data: bytes) -> bytes:
+    """Statements as the body of a function, where `return` may stand."""
+    return b"def f():\n" + b"".join(b" " + line for line in data.splitlines(True))
 
 
 def difference(language: str, before: bytes, after: bytes, is_prose_wrapped: bool = False) -> str:

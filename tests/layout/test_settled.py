@@ -121,7 +121,26 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"control-body.brace": "own-line-in", "control-body.short": "authored"},
         None,
     ),
+    ("python", "dump_args['separators']=',',", {"tuple.wrap": "stack-always", "width": 26}, None),
+    (
+        "java",
+        "class A{a<?>schedule(Runnable command,long/* tide */unit);}",
+        {"parameters.authored": "yes", "type-arguments.wrap": "stack-always", "width": 61},
+        None,
+    ),
+    (
+        "python",
+        "def a():codecs(input,self.errors,encoding_table)",
+        {"arguments.tail": "stacked", "comma.before": "space", "width": 45},
+        None,
+    ),
     # Parts
+    (
+        "json",
+        '{\n          "r":{\n"is":[\n{"name":"A"},\n{"target":"N"}]}}',
+        {"indent-with": "tabs", "indent": 11},
+        [(3, 4)],
+    ),
     ("python", "def a():\n    \t(\n)\n     # stilo: leave\na", {}, [(3, 3)]),
     ("toml", ' c = "1"\n#berth\n#berth', {}, [(1, 1), (2, 2)]),
     ("json", '[\n{\n"fn":"a"\n,"argv":[\n{"ref":"P"\n}]\n}\n]', {"indent-with": "tabs"}, [(5, 8)]),

@@ -135,7 +135,20 @@ def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]
         if token > 0 or (token == 0 and token in gaps):  # what begins a text is set at its begin
             margin = _margin_before(tree, token)
             margins[block] = Margin(len(margin.expandtabs(tab)), margin)
-    return margins
+    return _nested(plan, margins)
+
+
+def _nested(plan: Plan, margins: Mapping[Block, Margin]) -> Mapping[Block, Margin]:
+    """The same margins, each with that of the nearest block around it."""
+    found: dict[Block, Margin] = {}
+    nearest: list[Margin | None] = []
+    for number, group in enumerate(plan.groups):
+        block = (group.node, group.hanging)
+        around = nearest[group.around] if number else None
+        if block in margins:
+            around = found[block] = margins[block]._replace(around=around)
+        nearest.append(around)
+    return found
 
 
 def _margin_before(tree: Tree, token: int) -> bytes:

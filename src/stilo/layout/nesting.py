@@ -109,18 +109,31 @@ def nest(plan: Plan) -> None:
             around.inner.append(number)  # in order, since groups are numbered in text order
         else:
             around.inner = [number]
+    lists = [
+        n
+        for n in live
+        if groups[n].must_open and _is_plain(groups[n]) and _is_list(groups[n])
+    ]
+    going_on: set[int] = set()
+    for number in reversed(lists):
+        if _goes_on(groups, number, going_on):
+            going_on.add(number)
     for number in live:
         group = groups[number]
         if group.must_open:
-            group.fixed = groups[group.around].fixed and _is_plain(group)
-            if group.fixed and not group.hanging and group.style["brace"].value == "auto":
-                group.fixed = not _goes_on(groups, number)
+            is_certain = number not in going_on and _is_plain(group)
+            group.fixed = is_certain and groups[group.around].fixed
 
 
-def _goes_on(groups: Sequence[Group], number: int) -> bool:
-    """Whether something that may open stands behind a group in the same item.
+def _is_list(group: Group) -> bool:
+    return not group.hanging and group.style["brace"].value == "auto"
+
+
+def _goes_on(groups: Sequence[Group], number: int, going_on: Set[int]) -> bool:
+    """Whether something that may open in several ways stands after a group in the same item.
 
     Its lines go by the line that begins the item, so all of the item has to be fitted as one.
+    going_on: the groups after this one of which that is so.
     """
     group = groups[number]
     around = groups[group.around]
@@ -130,8 +143,10 @@ def _goes_on(groups: Sequence[Group], number: int) -> bool:
         other = groups[around.inner[at]]
         if around.part_of(other.first) != part:
             return False
-        if other.first >= group.end and not other.must_open:
-            return True
+        if other.first >= group.end:
+            is_certain = other.must_open and _is_plain(other)
+            if not is_certain or around.inner[at] in going_on:
+                return True
         at += 1
     return False
 

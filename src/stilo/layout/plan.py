@@ -20,10 +20,11 @@ MARK = b"stilo:"
 
 
 class Margin(NamedTuple):
-    """The white space that lines begin with: its columns, and its text."""
+    """The white space that lines begin with: its columns, its text, and what the block around has."""
 
     column: int
     text: bytes
+    around: Margin | None = None
 
 
 #: What has lines with a margin: a node, and whether it is meant as what hangs under its header.

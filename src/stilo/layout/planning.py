@@ -238,6 +238,7 @@ def _unsure(
     starts, ends = measured.starts, measured.ends
     tails = plan.tails
     spared = list(tree.spared)
+    opening, closing = sorted(tree.soft), set(tree.soft.values())
     begin, indent = 0, 0
     at = 0
     stops[len(gap_row)] = 0
@@ -249,6 +250,9 @@ def _unsure(
         if not calm and token - begin == 1:
             calm = unsettled[at] == begin and begin in measured.multi
         room = width - plan.room(token) if tails else width
+        if opening:  # brackets that may come at the end of the line, or at its beginning
+            room -= begin in closing
+            room -= bisect_left(opening, begin) < bisect_left(opening, token)
         if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= room):
             wanted += [
                 t

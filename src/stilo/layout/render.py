@@ -13,7 +13,7 @@ from stilo.layout.cells import set_in_columns
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.kept import NOTHING_KEPT, Kept
-from stilo.layout.plan import Plan
+from stilo.layout.plan import Margin, Plan
 from stilo.layout.prose import rewrap
 from stilo.layout.spelling import respell
 from stilo.layout.tails import settle_tails
@@ -205,10 +205,25 @@ class Margins:
         cuts = self._fitted.cuts
         at = bisect_right(cuts, token) - 1
         kept = self._fitted.margins.get(cuts[at]) if at >= 0 else None
-        is_plain = kept is None or kept.text == _margin(kept.column, self.tab)
-        if kept is None or is_plain or column < kept.column:
+        root = None if kept is None else self._root(kept)
+        if root is None or root.text == _margin(root.column, self.tab) or column < root.column:
             return _margin(column, self.tab)
-        return kept.text + _margin(column - kept.column, self.tab)
+        return self._below(root, column)
+
+    def _root(self, margin: Margin) -> Margin:
+        """The outermost margin that, with what the style puts after it, makes this one."""
+        found, around = margin, margin.around
+        while around is not None:
+            if margin.column >= around.column and margin.text == self._below(around, margin.column):
+                found = around
+            around = around.around
+        return found
+
+    def _below(self, margin: Margin, column: int) -> bytes:
+        """A margin, and what leads from there to a column: tabs as far as they go, then spaces."""
+        tabs = column // self.tab - margin.column // self.tab if self.tab else 0
+        spaces = column % self.tab if tabs else column - margin.column
+        return margin.text + b"\t" * tabs + b" " * spaces
 
     def column(self, token: int) -> int:
         """The column at which the line of a token begins."""

@@ -37,7 +37,7 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
             continue
         if plan.gap(last + 1).part != OPEN:  # there is an item
             if mode != "opened":
-                space = 0 if found >= 0 else _space_before(plan, closing, sign)
+                space = plan.space[found] if found >= 0 else _space_before(plan, closing, sign)
                 tails[closing] = Tail(sign, found, last, mode == "stacked", space)
             elif found >= 0:
                 plan.spare[found] = closing
