@@ -46,7 +46,7 @@ def words(result: stilo.Result) -> list[bytes]:
         return [said, *(texts[token] for token in sorted(kept))]
     for token in plan.opaque if plan.rows.has_inner_lines else ():  # lines of texts were moved
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
-    for token in result._rendered.rewritten:  # the style spells them otherwise
+    for token in [e.token for e in result._rendered.edits if e.kind.name == "SPELLING"]:  # the style spells them otherwise
         texts[token] = result._rendered.tokens[token]
     tails = {tail.found for tail in plan.tails.values()}
     own = result.language.own
@@ -56,7 +56,7 @@ def words(result: stilo.Result) -> list[bytes]:
             texts[token] = result._rendered.tokens[token]
         if not texts[token] or home not in own.listed.values():
             tails.add(token)
-    tails |= result._rendered.removed
+    tails |= result._rendered.gone
     return [text for token, text in enumerate(texts) if token not in tails]
 
 

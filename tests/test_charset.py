@@ -32,7 +32,7 @@ def test_charset_is_read_and_written(charset: str, mark: bytes) -> None:
     assert applied(result) == result.data
     assert result.text == done
     assert not stilo.reformat(result.data, "java", {"charset": charset}).changed
-    assert result.findings[0].position == (2, 9)
+    assert result.findings[0].end == (2, 9)
 
 
 @pytest.mark.parametrize(

@@ -88,7 +88,7 @@ def test_edits_lead_to_the_result() -> None:
 def test_findings_and_decisions_name_the_line_of_the_document() -> None:
     result = lay_out(notebook([["%time x\n", "y=1"]], indent=1))
     line = notebook([["%time x\n", "y=1"]], indent=1).split("\n").index('    "y=1"') + 1
-    assert str(result.findings[0]).startswith(f'{line}:7: in cell 2: no blank before "="')
+    assert str(result.findings[0]).startswith(f'{line}:7: in cell 2: no space before "="')
     found = result.decision(line, 6)
     assert (found.position, found.before) == ((line, 6), '"%time x"')
     with pytest.raises(stilo.OutOfRange, match="no code in line 1"):

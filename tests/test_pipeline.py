@@ -93,9 +93,9 @@ def test_every_gap_of_the_demo_can_be_explained() -> None:
 
 def test_a_place_where_a_sequence_fits_is_told_from_one_where_none_may_break() -> None:
     result = stilo.reformat("class A { int a = f( b,c ); }", "java")
-    assert result.decision(1, 22).outcome == "no blank, no new line"
-    assert result.decision(1, 24).outcome == "one blank, no new line"
-    assert result.decision(1, 15).outcome == "one blank"
+    assert result.decision(1, 22).outcome == "no space, no line break"
+    assert result.decision(1, 24).outcome == "1 space, no line break"
+    assert result.decision(1, 15).outcome == "1 space"
 
 
 def test_the_check_notices_a_lost_and_a_joined_token() -> None:
@@ -137,7 +137,7 @@ def test_columns_go_when_they_are_no_longer_asked_for() -> None:
     style = {"declared-name.column": "yes", "assignment-sign.column": "yes"}
     aligned = stilo.reformat(text, "java", style)
     assert "int  a = 1;" in aligned.text and "a  = 1;" in aligned.text
-    assert aligned.decision(1, 15).outcome == "2 blanks"
+    assert aligned.decision(1, 15).outcome == "2 spaces"
     assert aligned.decision(1, 15).reasons[0].property == "column"
     assert stilo.reformat(aligned.text, "java").text == stilo.reformat(text, "java").text
 
@@ -154,15 +154,11 @@ def test_columns_never_pass_the_width() -> None:
 @pytest.mark.parametrize(
     "setting, text, because",
     [
-        ("arguments.authored=yes", "f(\na)", "the author set the first item on a new line"),
-        (
-            "arguments.row-most=1",
-            "f(a, b)",
-            "this sequence holds more items than may stand in a row"
-        ),
-        ("arguments.wrap=stack-always", "f(a)", "this sequence is always laid out one item a line"),
-        ("width=20", "f(aaaaaaaaa, b)", "on one line this would pass the width of 20 columns"),
-        ("width=100", "f(// x\na)", "a comment in this sequence has a line of its own"),
+        ("arguments.authored=yes", "f(\na)", "its author set the first item on a new line"),
+        ("arguments.row-most=1", "f(a, b)", "the list holds more items than may stand on one line"),
+        ("arguments.wrap=stack-always", "f(a)", "each item always has a line of its own here"),
+        ("width=20", "f(aaaaaaaaa, b)", "on one line it would be wider than 20 columns"),
+        ("width=100", "f(// x\na)", "a comment in this list has a line of its own"),
     ],
 )
 def test_a_break_is_explained(setting: str, text: str, because: str) -> None:

@@ -29,7 +29,9 @@ if TYPE_CHECKING:
         UnreadableSource,
         UnsafeResult,
     )
-    from stilo.explain import Decision, Finding, Reason
+    from stilo.explain.decisions import Decision
+    from stilo.explain.findings import Finding
+    from stilo.explain.reasons import Reason
     from stilo.language import Language
     from stilo.registry import define_language, language_for_file, language_names, load_language
     from stilo.result import Result
@@ -79,7 +81,9 @@ _MODULES = (
     "edits",
     "embed.segments",
     "errors",
-    "explain",
+    "explain.decisions",
+    "explain.findings",
+    "explain.reasons",
     "language",
     "registry",
     "result",

@@ -11,7 +11,9 @@ from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, composed, moved_back
 from stilo.errors import OutOfRange
-from stilo.explain import Decision, Finding, Reason, decision_at, findings_of
+from stilo.explain.decisions import Decision, decision_at, source_place, statement_of, token_at
+from stilo.explain.findings import Finding, findings_of
+from stilo.explain.reasons import Reason, Reasons
 from stilo.language import Language
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
@@ -83,13 +85,8 @@ class Result:
         if not self.changed:
             return ()
         found = [
-            replace(
-                finding,
-                reason=finding.reason and finding.reason.traced(self._origins(finding.position)),
-            )
-            for finding in findings_of(
-                self._laid, self._plan, self._fitted, self._rendered, self._touched
-            )
+            replace(finding, reason=finding.reason.traced(self._origins(finding.position)))
+            for finding in findings_of(self._laid, self._reasons, self._touched)
         ]
         if self._ordered is not None:
             found = [*self._of_order(), *self._placed(found)]
@@ -104,21 +101,23 @@ class Result:
         had, has = source.raw.startswith(BOM), self.data.startswith(BOM)
         if had != has:
             what = "no byte-order mark is wanted" if had else "a byte-order mark is wanted"
-            yield Finding(Position(1, 1), what, self._reason("charset"))
+            yield Finding(Position(1, 1), Position(1, 1), "bytes", what, self._reason("charset"))
         other = b"\n" if wanted == b"\r\n" else b"\r\n"
         lines = [number for number, end in enumerate(source.line_ends, 1) if end == other]
         if lines:
             names = {b"\n": "LF", b"\r\n": "CRLF"}
             more = f" (and {len(lines) - 1} more)" if len(lines) > 1 else ""
             message = f"the line ends in {names[other]}{more}, {names[wanted]} wanted"
-            yield Finding(Position(lines[0], 1), message, self._reason("line-ends"))
+            at = Position(lines[0], 1)
+            yield Finding(at, at, "bytes", message, self._reason("line-ends"))
 
     def _of_order(self) -> Iterator[Finding]:
         """What is to change of the imports."""
         assert self._ordered is not None
         for change in self._ordered.arrangement.changes:
             reason = self._reason(change.setting)
-            yield Finding(self.source.position(change.offset), change.message, reason)
+            at = self.source.position(change.offset)
+            yield Finding(at, at, "imports", change.message, reason)
 
     def _placed(self, findings: Sequence[Finding]) -> Iterator[Finding]:
         """Findings of the text in order, where they are in the source; new imports have none."""
@@ -127,13 +126,19 @@ class Result:
         for finding in findings:
             offset = moved_back(self._laid.offset(finding.position), edits)
             if offset is not None:
-                yield replace(finding, position=self.source.position(offset))
+                at = self.source.position(offset)
+                end = moved_back(self._laid.offset(finding.end), edits)
+                yield replace(
+                    finding, position=at, end=at if end is None else self.source.position(end)
+                )
 
     def _reason(self, setting: str) -> Reason:
-        """That a setting asks for something of the imports."""
-        place = self.language.settings[setting].place
-        reason = Reason(setting, self.values[setting], "", f"{place.origin}:{place.line}", setting)
-        return reason.traced(self.origins)
+        """That a setting asks for something."""
+        return self._reasons.of_setting(setting).traced(self.origins)
+
+    @property
+    def _reasons(self) -> Reasons:
+        return Reasons(self.language, self.values, self._plan, self._fitted, self._rendered)
 
     @property
     def ambiguities(self) -> tuple[Ambiguity, ...]:
@@ -160,7 +165,7 @@ class Result:
     def settings_consulted(self) -> frozenset[str]:
         """The settings that some decision consulted, in the lines asked for, or in the whole."""
         from stilo.order.asked import consulted_for_order
-        from stilo.relevance import consulted
+        from stilo.explain.relevance import consulted
 
         found = consulted(self._plan, self._fitted, self._touched)
         return (
@@ -178,12 +183,31 @@ class Result:
                 has = "nothing is left of it without the imports that go"
                 raise OutOfRange(self.source.name, f"token in line {line}", has)
             at = self._ordered.place(self.source, line, column)
-        found = decision_at(self._laid, self._plan, self._fitted, self._rendered, self.values, *at)
+        found = decision_at(self._laid, self._reasons, *at)
         reasons = [r.traced(self._origins(found.position)) for r in found.reasons]
         reasons += [self._reason(setting) for setting in self._placing(found.position)]
         if self._ordered is not None:
             found = replace(found, position=Position(line, column or 1))
         return replace(found, reasons=tuple(reasons))
+
+    def statement(self, line: int, column: int | None = None) -> str:
+        """The statement at a place of the source, as the result has it. Raises OutOfRange."""
+        at = line, column
+        if self._ordered is not None and 1 <= line <= self.source.line_count:
+            at = self._ordered.place(self.source, line, column)
+        token = token_at(self._laid, self._reasons, *at)
+        return statement_of(self._reasons, token).decode()
+
+    def source_place(self, line: int, column: int | None = None) -> Position:
+        """Where the token at a place of the result is in the source. Raises OutOfRange."""
+        at = source_place(self._laid, self._reasons, line, column)
+        if self._ordered is None:
+            return at
+        offset = moved_back(self._laid.offset(at), self._ordered.arrangement.edits)
+        if offset is None:
+            has = "the import there was written anew"
+            raise OutOfRange(self.source.name, f"line {line} of the result", has)
+        return self.source.position(offset)
 
     def _placing(self, position: Position) -> tuple[str, ...]:
         """The settings that decide where the import at a place of what was laid out stands."""

@@ -39,11 +39,11 @@ def test_apply_writes_once_and_keeps_mode_and_link(run, messy: Path, tmp_path: P
     assert sorted(os.listdir(tmp_path)) == ["berth.json", "link.json"]
 
 
-def test_proof_names_place_and_rule(run, messy: Path) -> None:
-    done = run("proof", messy)
+def test_proof_names_place_and_setting(run, messy: Path) -> None:
+    done = run("proof", "--all", messy)
     assert done.exit_code == 1
     first = done.output.splitlines()[0]
-    assert first.startswith(f'{messy}:1:2: a new line is wanted before "berth" (entries.wrap = ')
+    assert first.startswith(f'{messy}:1:2: line break wanted before "berth" (entries.wrap = ')
     assert "indent of 1 tab, 2 spaces wanted" in done.output
     messy.write_bytes(TIDY)
     assert run("proof", messy).exit_code == 0
@@ -70,7 +70,7 @@ def test_preview_takes_settings_and_lines(run, messy: Path) -> None:
 def test_why_names_rule_setting_and_origin(run, messy: Path) -> None:
     done = run("why", f"{messy}:1:2")
     assert done.exit_code == 0
-    assert "a new line, 2 columns in" in done.output
+    assert "a line break, indented by 2 columns" in done.output
     assert "entries.wrap = stack-always, base.stilo:" in done.output
     assert run("why", f"{messy}:9").exit_code == 2
     assert run("why", messy).exit_code == 2

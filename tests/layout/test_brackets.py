@@ -82,9 +82,9 @@ def test_case(text: str, width: int, wanted: str) -> None:
 def test_findings_name_the_brackets() -> None:
     messages = [f.message for f in stilo.reformat("x = (a + b);\n", "python").findings]
     assert messages == [
-        'a bracket is not wanted before "a"',
-        'a bracket is not wanted behind "b"',
-        '";" is not wanted at the end of a line',
+        '"(" not wanted before "a"',
+        '")" not wanted after "b"',
+        '";" not wanted at the end of a line',
     ]
 
 

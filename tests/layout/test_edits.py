@@ -42,7 +42,7 @@ def test_only_sentences_are_wrapped() -> None:
         assert result.text == kept.rstrip() + "\n"
     wrapped = stilo.reformat(f"// {long}\n", "java", {"comment-columns": 40})
     assert wrapped.text.count("//") == 2
-    assert wrapped.findings[0].message == "the comment is to be wrapped to its width"
+    assert wrapped.findings[-1].message == "the comment is not wrapped to 40 columns"
 
 
 @pytest.mark.parametrize("tail", ["stacked", "never"])

@@ -227,7 +227,7 @@ def test_why_a_statement_keeps_its_lines_is_told() -> None:
     left = stilo.reformat("# stilo: leave\nx = [1,\n  2]\ny = [1,\n  2]\n", "python")
     assert left.decision(3).because.startswith("a comment leaves it")
     assert not left.decision(3).reasons
-    assert left.decision(5).outcome == "one blank, no new line"
+    assert left.decision(5).outcome == "1 space, no line break"
 
 
 def test_comments_of_a_team_act_on_their_lines_too() -> None:

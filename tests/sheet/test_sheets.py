@@ -121,7 +121,7 @@ def test_cascade_is_by_sheet_then_specificity_then_order() -> None:
 def test_every_value_remembers_its_rule_and_setting() -> None:
     result = stilo.reformat('{"a" :1}', "json")
     decision = result.decision(1, 6)
-    assert decision.outcome == "no blank"
+    assert decision.outcome == "no space"
     reason = decision.reasons[0]
     assert (reason.setting, reason.value) == ("map-colon.before", "none")
     line = int(reason.place.split(":")[1])

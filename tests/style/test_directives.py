@@ -59,7 +59,7 @@ def test_set_holds_for_the_rest_of_the_block_and_says_where_from() -> None:
     assert result.text.count("put(1, 2);") == 2
     assert "        put(\n                1,\n                2);\n" in result.text
     assert "        int sum = lorries.length()\n" in result.text
-    (reason,) = [r for r in result.decision(5, 5).reasons if r.setting]
+    reason = next(r for r in result.decision(5, 5).reasons if r.setting)
     assert (reason.setting, reason.origin) == ("arguments.wrap", "A.java:4 (directive)")
     assert not stilo.reformat(result.text, "java").changed
 

@@ -1,15 +1,20 @@
-"""How counts of what was done to imports are told."""
+"""How counts are told."""
 
 from __future__ import annotations
 
 from collections import Counter
 
 
+def count_of(number: int, noun: str) -> str:
+    """`1 file`, `3 files`."""
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
 def counted(counts: Counter[str]) -> str:
-    """`moved: 4, removed: 1`."""
+    """What was done to imports: `moved: 4, removed: 1`."""
     return ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))
 
 
 def told(counts: Counter[str]) -> str:
-    """The same, behind what else is told of a file."""
+    """The same, after what else is told of a file."""
     return f"; imports {counted(counts)}" if counts else ""

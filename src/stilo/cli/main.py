@@ -174,20 +174,17 @@ def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> N
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @options()
-def proof(files: tuple[str, ...], wanted: Wanted) -> None:
-    """Report what is not in style: place, what, and the rule that says so."""
+@click.option("--all", "shows_all", is_flag=True, help="List every place, a line for each.")
+def proof(files: tuple[str, ...], wanted: Wanted, shows_all: bool) -> None:
+    """Report what is not in style: how much, where first, and which settings decide it.
+
+    Exit status 1 if something is not.
+    """
+    from stilo.cli.proof import told as told_of
+
     failures = Failures()
-    found = untidy = 0
-    for path, result in _results(files, wanted, failures, []):
-        if not result.changed:
-            continue
-        untidy += 1
-        for finding in result.findings:
-            found += 1
-            tell(f"{path}:{finding}")
-    if found:
-        tell(f"{_count(found, 'place')} in {_count(untidy, 'file')} not in style", err=True)
-    sys.exit(FAILED if failures.count else NOT_IN_STYLE if untidy else IN_STYLE)
+    report = told_of(_results(files, wanted, failures, []), shows_all)
+    sys.exit(FAILED if failures.count else NOT_IN_STYLE if report.files else IN_STYLE)
 
 
 @main.command()
@@ -232,24 +229,18 @@ def _read_input() -> bytes:
 @main.command()
 @click.argument("place", metavar="FILE:LINE[:COLUMN]")
 @options("language", "sheet", "style", "given")
-def why(place: str, wanted: Wanted) -> None:
-    """Say which rule and setting decided the gap before the token at a place."""
+@click.option("--in-result", is_flag=True, help="The place is one of the result, not of the file.")
+@click.option("--try", "tries", is_flag=True, help="Show the statement at each other value.")
+def why(place: str, wanted: Wanted, in_result: bool, tries: bool) -> None:
+    """Say what decides the gap before the token at a place, and which setting would change it."""
     import stilo
+    from stilo.cli.why import explain
 
     path, line, column = _place(place)
     try:
-        result = stilo.reformat_file(path, styles=wanted.styles)
-        decision = result.decision(line, column)
+        explain(path, line, column, wanted, in_result, tries)
     except stilo.StiloError as error:
         end_on(error)
-    at = decision.position
-    tell(f"{path}:{at.line}:{at.column}: between {decision.before} and {decision.after}")
-    tell(f"  becomes   {decision.outcome}")
-    tell(f"  because   {decision.because}")
-    for number, reason in enumerate(decision.reasons):
-        tell(f"  {'decided by' if not number else '       and'} {reason}")
-        if reason.rule and reason.setting:
-            tell(f"            (the setting gives `{reason.property}` to {reason.rule})")
 
 
 @main.command()
@@ -329,10 +320,6 @@ def demo(wanted: Wanted, folder: str | None) -> None:
     from stilo.cli.demo import show_demo
 
     sys.exit(show_demo(wanted.styles, folder))
-
-
-def _count(number: int, noun: str) -> str:
-    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
 
 
 if __name__ == "__main__":

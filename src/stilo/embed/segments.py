@@ -17,7 +17,8 @@ from stilo.source import LineRange, Position, Source
 from stilo.verify.check import Checked, check_document
 
 if TYPE_CHECKING:
-    from stilo.explain import Decision, Finding
+    from stilo.explain.decisions import Decision
+    from stilo.explain.findings import Finding
     from stilo.result import Result
 
 
@@ -118,6 +119,7 @@ class DocumentResult:
             replace(
                 finding,
                 position=done.segment.place(finding.position),
+                end=done.segment.place(finding.end),
                 message=done.aside.restored(finding.message),
                 within=f"{self.noun} {done.segment.number}",
             )

@@ -24,7 +24,7 @@ def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[ran
     for comment in plan.bound:
         before = _acted_on(plan, comment, tree.texts, tree.between)
         after = _acted_on(plan, comment, rendered.tokens, rendered.gaps.__getitem__)
-        if [token for token in before if token not in rendered.removed] != after:
+        if [token for token in before if token not in rendered.gone] != after:
             both = [comment, *before, *after]
             first, last = min(both), max(both)
             stretch = (tree.token_start[first], tree.token_end[last])

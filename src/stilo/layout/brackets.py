@@ -5,22 +5,24 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Sequence
 
+from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
 
 
 def settle_brackets(
-    plan: Plan,
-    fitted: Fitted,
-    gaps: list[bytes],
-    tokens: list[bytes],
-    added: dict[int, bytes],
-    removed: set[int],
-) -> None:
-    """Write or drop, in place, each pair that may come and go; note what was added or removed."""
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes]
+) -> list[TokenEdit]:
+    """Write or drop, in place, each pair that may come and go. Returns the edits."""
     own = plan.rows.own_brackets
+    edits: list[TokenEdit] = []
     if own is None:
-        return
+        return edits
+
+    def edit(token: int, kind: EditKind, text: bytes) -> None:
+        edits.append(TokenEdit(token, kind, tokens[token], text, own.setting))
+        tokens[token] = text
+
     tree, leaf = plan.tree, plan.tree.token_node
     opened = {
         group.opening
@@ -34,10 +36,9 @@ def settle_brackets(
         for token, sign in zip((opening, closing), own.signs):
             if opening in opened:
                 if not tokens[token]:
-                    tokens[token] = added[token] = sign
+                    edit(token, EditKind.BRACKET, sign)
             elif tokens[token]:
-                tokens[token] = b""
-                removed.add(token)
+                edit(token, EditKind.BRACKET, b"")
         home, last = tree.parent[leaf[closing]], closing - 1
         if opening in opened and tree.kind[home] in own.listed.values():
             # Once they are there, they are brackets like others, with the spaces of others.
@@ -47,8 +48,9 @@ def settle_brackets(
         # A separator behind the last item needs the brackets.
         if opening not in opened and tree.parent[leaf[last]] == home:
             if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
-                tokens[last] = gaps[last] = b""
-                removed.add(last)
+                edit(last, EditKind.SEPARATOR, b"")
+                gaps[last] = b""
+    return edits
 
 
 def _holds_line(plan: Plan, lines: Sequence[int], opening: int, closing: int) -> bool:

@@ -11,6 +11,7 @@ import re
 from collections.abc import Callable, Iterator
 
 from stilo.layout.comments import is_line_comment
+from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
@@ -43,13 +44,13 @@ def rewrap(
     width: int,
     kept: Kept,
     margin: Callable[[int, int], bytes],
-) -> dict[int, bytes]:
-    """Wrap prose comments in place. Returns the marks of those that changed, by token.
+) -> list[TokenEdit]:
+    """Wrap prose comments in place. Returns the edits; a run of comments is now in the first one's text.
 
     gaps, tokens: the pieces of the result. width: columns that a line of prose may reach. kept: what
     stays as it is. margin: what the lines of a token begin with, at a column.
     """
-    marks: dict[int, bytes] = {}
+    edits: list[TokenEdit] = []
     for run in _runs(plan, fitted, gaps, kept):
         first = run[0]
         lines = [line.strip() for token in run for line in tokens[token].decode().split("\n")]
@@ -62,11 +63,18 @@ def rewrap(
         if wrapped == lines:
             continue
         start = margin(first, fitted.breaks.get(first, 0) + (0 if is_line else 1)).decode()
-        tokens[first] = f"\n{start}".join(wrapped).encode()
+        whole = f"\n{start}".join(wrapped).encode()
+        for token in run:
+            text = whole if token == first else b""
+            edits.append(
+                TokenEdit(
+                    token, EditKind.WRAP, tokens[token], text, "comment-columns", mark.encode()
+                )
+            )
+            tokens[token] = text
         for token in run[1:]:
-            tokens[token] = gaps[token] = b""
-        marks.update(dict.fromkeys(run, mark.encode()))
-    return marks
+            gaps[token] = b""
+    return edits
 
 
 def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes], kept: Kept) -> Iterator[list[int]]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Callable, Mapping, Set
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Mapping, Sequence, Set
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
 from stilo.layout.brackets import settle_brackets
 from stilo.layout.cells import set_in_columns
+from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.kept import NOTHING_KEPT, Kept
@@ -29,23 +30,38 @@ _STARRED = re.compile(rb"\n[ \t]*\*")
 class Rendered:
     """The result as pieces: the white space before each token and each token's text.
 
-    `gaps` has one piece more than `tokens`: what ends the text. aligned: tokens that a column
-    has, so that the blanks before them follow from other lines. added: what a token's text has
-    gained at its end; removed: tokens that are gone, with the gap before them. reworded: comments
-    that were wrapped anew, with the mark that their lines begin with; a run of them is now in the
-    first one's text. rewritten: tokens that are spelt in another way, such as with other quotes.
-    realigned: whether the lines within some text were moved. kept: what is as it is in the source.
+    `gaps` has one piece more than `tokens`: what ends the text. edits: all changes of tokens, in order.
+    aligned: tokens that a column has, so that the spaces before them follow from other lines. kept: what
+    is as it is in the source.
     """
 
     gaps: list[bytes]
     tokens: list[bytes]
+    edits: Sequence[TokenEdit] = ()
     aligned: Set[int] = frozenset()
-    added: Mapping[int, bytes] = field(default_factory=dict)
-    removed: Set[int] = frozenset()
-    reworded: Mapping[int, bytes] = field(default_factory=dict)
-    rewritten: Mapping[int, bytes] = field(default_factory=dict)
-    realigned: bool = False
     kept: Kept = NOTHING_KEPT
+
+    def has(self, kind: EditKind) -> bool:
+        """Whether some edit is of a kind."""
+        return any(edit.kind is kind for edit in self.edits)
+
+    @cached_property
+    def changes_code(self) -> bool:
+        """Whether something that is no white space came, went or is spelt otherwise."""
+        return any(edit.kind.changes_code for edit in self.edits)
+
+    @cached_property
+    def gone(self) -> frozenset[int]:
+        """The tokens of code of which nothing is left."""
+        return frozenset(e.token for e in self.edits if e.kind.changes_code and e.is_gone)
+
+    def edited(self, texts: Sequence[bytes]) -> list[bytes]:
+        """The tokens of the source, with all edits of code."""
+        edited = list(texts)
+        for edit in self.edits:
+            if edit.kind.changes_code:
+                edited[edit.token] = edit.after
+        return edited
 
     def text(self) -> bytes:
         """The whole text, with `\\n` as line end."""
@@ -110,9 +126,9 @@ def _laid_out(
             gaps[token] = b"\n" * lines + gaps[token]
     if b"\f" in tree.data:
         _keep_pages(plan, gaps)
-    rewritten = respell(plan, tokens)
-    added, removed = settle_tails(plan, fitted, gaps, tokens)
-    settle_brackets(plan, fitted, gaps, tokens, added, removed)
+    edits = respell(plan, tokens)
+    edits += settle_tails(plan, fitted, gaps, tokens)
+    edits += settle_brackets(plan, fitted, gaps, tokens)
     for token in plan.idle:
         following = token + 1
         while following in plan.trailing:
@@ -122,23 +138,35 @@ def _laid_out(
         else:
             is_idle = following in fitted.breaks
         if is_idle or (following == len(tokens) and not keeps_end):
+            declared = plan.rows.style[plan.row[tree.token_node[token]]]["idle"]
+            edits.append(TokenEdit(token, EditKind.IDLE, tokens[token], b"", declared))
             tokens[token] = gaps[token] = b""
-            removed.add(token)
     aligned = set_in_columns(plan, fitted, gaps, int(values["width"]), kept)
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:
-        text = tokens[token]
+        text = moved = tokens[token]
         if b"\n" in text:
             column = margins.column(token)
             moved = _move_comment(text, column, partial(margins.text, token), values)
-            tokens[token] = moved if trims else _with_blanks(moved, text)
+            moved = moved if trims else _with_blanks(moved, text)
         elif trims and text[-1:].isspace():
-            tokens[token] = text.rstrip()
-    realigned = plan.rows.has_inner_lines and _align_texts(plan, margins, tokens, kept)
-    prose = int(values["comment-columns"])
-    reworded = rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text) if prose else {}
+            moved = text.rstrip()
+        if moved != text:
+            edits.append(
+                TokenEdit(token, EditKind.COMMENT, text, moved, _reason_to_move(text, moved))
+            )
+            tokens[token] = moved
+    if plan.rows.has_inner_lines:
+        edits += _align_texts(plan, margins, tokens, kept)
+    if prose := int(values["comment-columns"]):
+        edits += rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text)
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
-    return Rendered(gaps, tokens, aligned, added, removed, reworded, rewritten, realigned)
+    return Rendered(gaps, tokens, edits, aligned)
+
+
+def _reason_to_move(text: bytes, moved: bytes) -> str:
+    """The setting by which lines of a comment move, or lose spaces at their ends."""
+    return "trim-comments" if text.split() == moved.split() and b"\n" not in text else "indent"
 
 
 def _with_kept(
@@ -160,10 +188,7 @@ def _with_kept(
         tokens=tokens,
         kept=kept,
         aligned=rendered.aligned - kept.gaps,
-        added={token: sign for token, sign in rendered.added.items() if token not in kept.tokens},
-        removed=rendered.removed - kept.tokens,
-        reworded={t: mark for t, mark in rendered.reworded.items() if t not in kept.tokens},
-        rewritten={t: text for t, text in rendered.rewritten.items() if t not in kept.tokens},
+        edits=[edit for edit in rendered.edits if edit.token not in kept.tokens],
     )
 
 
@@ -306,18 +331,20 @@ def _move_comment(
     return b"\n".join([first, *moved])
 
 
-def _align_texts(plan: Plan, margins: Margins, tokens: list[bytes], kept: Kept) -> bool:
-    """Move the further lines of texts along with them, in place; whether any was."""
+def _align_texts(plan: Plan, margins: Margins, tokens: list[bytes], kept: Kept) -> list[TokenEdit]:
+    """Move the further lines of texts along with them, in place. Returns the edits."""
     rows, row, leaf = plan.rows, plan.row, plan.tree.token_node
-    is_any = False
+    edits: list[TokenEdit] = []
     for token in plan.opaque:
         is_moved = rows.inner_lines[row[leaf[token]]] and token not in kept.tokens
         if is_moved and b"\n" in tokens[token]:
             margin = margins.text(token, margins.column(token))
             text = _moved_text(tokens[token], margin)
-            is_any |= text != tokens[token]
-            tokens[token] = text
-    return is_any
+            if text != tokens[token]:
+                declared = rows.style[row[leaf[token]]]["inner-lines"]
+                edits.append(TokenEdit(token, EditKind.LINES, tokens[token], text, declared))
+                tokens[token] = text
+    return edits
 
 
 def _moved_text(text: bytes, margin: bytes) -> bytes:

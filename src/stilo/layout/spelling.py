@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 
+from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.plan import Plan
 
 SIGNS = {"double": b'"', "single": b"'"}
@@ -12,22 +13,25 @@ SIGNS = {"double": b'"', "single": b"'"}
 _STRING = re.compile(rb"(\w*)('''|\"\"\"|'|\")(.*)\2", re.DOTALL)
 
 
-def respell(plan: Plan, tokens: list[bytes]) -> dict[int, bytes]:
-    """Change tokens in place to how the style wants them spelt; what was changed, by token."""
+def respell(plan: Plan, tokens: list[bytes]) -> list[TokenEdit]:
+    """Change tokens in place to how the style wants them spelt. Returns the edits."""
     rows, row = plan.rows, plan.row
-    changed: dict[int, bytes] = {}
+    edits: list[TokenEdit] = []
     if not rows.has_spelling:
-        return changed
+        return edits
     for token, leaf in enumerate(plan.tree.token_node):
         quotes, letters = rows.spelling[row[leaf]]
-        text = tokens[token]
+        text = before = tokens[token]
         if quotes != "keep":
             text = _with_quotes(text, SIGNS[quotes])
+        reason = "letters" if text == before else "quotes"
         if letters != "keep":
             text = _with_letters(text, letters)
-        if text != tokens[token]:
-            changed[token] = tokens[token] = text
-    return changed
+        if text != before:
+            declared = rows.style[row[leaf]][reason]
+            edits.append(TokenEdit(token, EditKind.SPELLING, before, text, declared))
+            tokens[token] = text
+    return edits
 
 
 def _with_quotes(text: bytes, sign: bytes) -> bytes:

@@ -9,11 +9,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.gaps import OPEN
 from stilo.layout.plan import Plan, Tail
 
 if TYPE_CHECKING:
     from stilo.layout.fit import Fitted
+    from stilo.sheet.cascade import Style
 
 
 def find_tails(plan: Plan) -> dict[int, Tail]:
@@ -46,24 +48,37 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
 
 def settle_tails(
     plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes]
-) -> tuple[dict[int, bytes], set[int]]:
-    """Write the separators that are wanted behind last items, and drop those that are not."""
-    added: dict[int, bytes] = {}
-    removed: set[int] = set()
+) -> list[TokenEdit]:
+    """Write, in place, the separators that are wanted after last items, and drop those that are not.
+
+    Returns the edits.
+    """
+    edits: list[TokenEdit] = []
+
+    def edit(token: int, text: bytes, closing: int) -> None:
+        reason = _list_around(plan, closing)["tail"]
+        edits.append(TokenEdit(token, EditKind.SEPARATOR, tokens[token], text, reason))
+        tokens[token] = text
+
     for closing, tail in plan.tails.items():
         is_wanted = tail.is_wanted and closing in fitted.breaks
         if is_wanted and tail.found < 0:
-            tokens[tail.item] += tail.written
-            added[tail.item] = tail.written
+            edit(tail.item, tokens[tail.item] + tail.written, closing)
         elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
-            tokens[tail.found] = gaps[tail.found] = b""
-            removed.add(tail.found)
+            edit(tail.found, b"", closing)
+            gaps[tail.found] = b""
     for token, closing in plan.spare.items():
         is_spare = closing not in fitted.breaks or token in fitted.gone
         if is_spare and b"\n" not in gaps[token]:  # else it is what keeps a comment from the bracket
-            tokens[token] = gaps[token] = b""
-            removed.add(token)
-    return added, removed
+            edit(token, b"", closing)
+            gaps[token] = b""
+    return edits
+
+
+def _list_around(plan: Plan, closing: int) -> Style:
+    """What is declared for the list that a delimiter closes."""
+    tree = plan.tree
+    return plan.rows.style[plan.row[tree.parent[tree.gap_right(closing)]]]
 
 
 def _space_before(plan: Plan, closing: int, sign: bytes) -> int:

@@ -28,7 +28,8 @@ class OwnBrackets:
     inside: kinds of nodes that may have a pair around all their children, or, if they have but one,
     around that, or what it begins with, if it is one of the kinds in through; after: the same, around
     those behind a token of that kind. always: kinds that may be opened though they fit, so that
-    values that hold them are never spared.
+    values that hold them are never spared. setting: the name of the setting by which they come and go,
+    or "".
     """
 
     signs: tuple[bytes, bytes]
@@ -43,6 +44,7 @@ class OwnBrackets:
     through: Set[int]
     after: Set[tuple[int, int]]
     always: Set[int]
+    setting: str
 
     @classmethod
     def of(cls, facts: Mapping[str, Sequence[str]], kinds: Kinds) -> OwnBrackets:
@@ -79,6 +81,7 @@ class OwnBrackets:
             through=all_of("own-through"),
             after=turns("own-after"),
             always=all_of("own-always"),
+            setting="".join(facts.get("own-kept", ())[:1]),
         )
 
     @cached_property

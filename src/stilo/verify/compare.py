@@ -16,6 +16,7 @@ from functools import partial
 from typing import TYPE_CHECKING, TypeVar
 
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
+from stilo.layout.edits import EditKind
 from stilo.layout.kept import statement_starts
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
@@ -48,34 +49,34 @@ def compare(
     cannot read the source.
     """
     reads_alike, tokens, tree = language.support.check, language.facts.tokens, plan.tree
-    is_edited = bool(rendered.added or rendered.removed or rendered.rewritten)
-    is_edited |= language.edits_tokens
-    is_same_text = bool(rendered.reworded) or _same_text(language, plan, rendered, text, is_edited)
+    is_edited = rendered.changes_code or language.edits_tokens
+    is_wrapped = rendered.has(EditKind.WRAP)
+    is_same_text = is_wrapped or _same_text(language, plan, rendered, text, is_edited)
     is_known = False
-    if tokens is not None and not (is_edited or rendered.reworded):
+    if tokens is not None and not (is_edited or is_wrapped):
         is_known = tokens.findall(tree.data) == tree.texts
         if is_known and is_same_text and tokens.findall(text) == rendered.tokens:
             return
     is_checked = False
     if reads_alike is not None and is_same_text:
         before, after = (source.raw, data) if source.charset == "utf-8" else (tree.data, text)
-        wrong = reading(source, partial(reads_alike, before, after, rendered.realigned))
+        wrong = reading(source, partial(reads_alike, before, after, rendered.has(EditKind.LINES)))
         if wrong:
             if language.is_ours:  # no rule of ours joins lines that have to stay apart
                 _see_lines(language, source, plan)
             raise UnsafeResult(_fault_at(source, tree, _token_at(rendered, wrong)))
-        if not rendered.reworded:
+        if not is_wrapped:
             return
         is_checked = True
     parsed = language.read(text)
     may_be_same = is_same_text and not is_known and (is_checked or reads_alike is None)
     if may_be_same and not parsed.has_error:
-        if rendered.reworded:
+        if is_wrapped:
             again = language.bracketed(parsed.tree)
             is_same = _same_beside_prose(language.kinds, plan, rendered, again, is_checked)
         elif language.edits_tokens:
             again = language.bracketed(parsed.tree)
-            gone = {tree.token_node[t] for t in rendered.removed if t not in plan.own_signs}
+            gone = {tree.token_node[t] for t in rendered.gone if t not in plan.own_signs}
             wanted = [kind for node, kind in enumerate(tree.kind) if node not in gone]
             is_same = (
                 _without_tails(again.kind, language.kinds, plan)
@@ -166,7 +167,9 @@ def _same_text(
 ) -> bool:
     """Whether the text is the same but for white space, and each comment has its lines."""
     tree = plan.tree
-    solid = b"".join(_edited(tree, rendered)).translate(None, BLANKS) if is_edited else tree.solid
+    solid = (
+        b"".join(rendered.edited(tree.texts)).translate(None, BLANKS) if is_edited else tree.solid
+    )
     is_same = text.translate(None, BLANKS) == solid
     written = b"" if is_same else rendered.text()
     joins = language.facts.joins
@@ -178,12 +181,17 @@ def _same_text(
             if tree.kind[leaf] in language.kinds.worded:
                 tokens[token] = joins[0].sub(b"", tokens[token])
         is_same = not gaps.strip(BLANKS) and b"".join(tokens).translate(None, BLANKS) == solid
+    with_sign = {
+        edit.token
+        for edit in rendered.edits
+        if edit.kind is EditKind.SEPARATOR and edit.after.startswith(edit.before)
+    }
     return (
         is_same
         and all(
             _same_comment(tree.token_text(t), rendered.tokens[t])
             for t in plan.comments
-            if t not in rendered.added
+            if t not in with_sign
         )
     )
 
@@ -210,25 +218,13 @@ def _same_beside_prose(
             _without_tails(shape, kinds, plan),
         )
 
-    return parts(tree, _edited(tree, rendered)) == parts(again, again.texts)
+    return parts(tree, rendered.edited(tree.texts)) == parts(again, again.texts)
 
 
 def _signs(comments: list[bytes], rendered: Rendered) -> bytes:
     """All that comments say, without white space and the signs of their marks."""
-    marks = b"".join(set(rendered.reworded.values()))
+    marks = b"".join({edit.mark for edit in rendered.edits})
     return b"".join(comments).translate(None, BLANKS + marks)
-
-
-def _edited(tree: Tree, rendered: Rendered) -> list[bytes]:
-    """The tokens of the source, with the separators behind last items as the style has them."""
-    texts = list(tree.texts)
-    for token, text in rendered.rewritten.items():
-        texts[token] = text
-    for token, sign in rendered.added.items():
-        texts[token] += sign
-    for token in rendered.removed:
-        texts[token] = b""
-    return texts
 
 
 def _without_tails(shape: list[int], known: Kinds, plan: Plan) -> list[int]:
@@ -261,11 +257,16 @@ def _same_comment(before: bytes, after: bytes) -> bool:
 def _difference(source: Source, tree: Tree, again: Tree, rendered: Rendered) -> Fault:
     """The first token that would not survive, or else the last, as a fault of the source."""
     found = [(text, again.kind[leaf]) for text, leaf in zip(again.texts, again.token_node) if text]
+    signs = {
+        edit.token: edit.after[len(edit.before):]
+        for edit in rendered.edits
+        if edit.kind in (EditKind.SEPARATOR, EditKind.BRACKET)
+    }
     token = at = 0
     for token, text in enumerate(rendered.tokens):
         if not text:
             continue
-        sign = rendered.added.get(token, b"")
+        sign = signs.get(token, b"")
         wanted = text.removesuffix(sign) or sign
         kind = tree.kind[tree.token_node[token]]
         if at >= len(found) or found[at] != (wanted, kind):

@@ -1,0 +1,1 @@
+"""Explanations: what in a source is not in style, what decided a gap, and which settings mattered."""
