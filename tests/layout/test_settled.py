@@ -134,6 +134,12 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"arguments.tail": "stacked", "comma.before": "space", "width": 45},
         None,
     ),
+    (
+        "toml",
+        'a=["C4",# flake\n"PL",# Pylint\n]',
+        {"items.tail": "never", "trailing-comment.column": "yes"},
+        None,
+    ),
     # Parts
     (
         "json",

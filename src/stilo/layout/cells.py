@@ -9,7 +9,7 @@ columns go when they are no longer asked for.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from itertools import compress, count, groupby
 from typing import NamedTuple
 
@@ -30,11 +30,16 @@ class _Line(NamedTuple):
 
 
 def set_in_columns(
-    plan: Plan, fitted: Fitted, gaps: list[bytes], width: int, kept: Kept
+    plan: Plan,
+    fitted: Fitted,
+    gaps: list[bytes],
+    tokens: Sequence[bytes],
+    width: int,
+    kept: Kept,
 ) -> set[int]:
     """Widen the gaps before cells in place. Returns the tokens whose gaps belong to a column.
 
-    kept: what stays as it is.
+    tokens: as they are written. kept: what stays as it is.
     """
     if not plan.rows.has_cells:
         return set()
@@ -55,7 +60,7 @@ def set_in_columns(
         # Comments stand behind the code, so its columns come first.
         for cells, in_items in ((inside, True), (behind, False)):
             for run in _runs(plan, fitted, gaps, cells, in_items):
-                _align(plan, fitted, gaps, run, 0, width, aligned)
+                _align(plan, fitted, gaps, tokens, run, 0, width, aligned)
     return aligned
 
 
@@ -107,6 +112,7 @@ def _align(
     plan: Plan,
     fitted: Fitted,
     gaps: list[bytes],
+    tokens: Sequence[bytes],
     run: list[_Line],
     index: int,
     width: int,
@@ -119,7 +125,7 @@ def _align(
             continue
         cells = [line.cells[index] for line in lines]
         indent = fitted.breaks.get(lines[0].begin, 0)
-        at = [_reach(plan, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
+        at = [_reach(tokens, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
         column = max(at)
         # A comment behind the code does not count, unless it is what is set.
         ends = [
@@ -127,7 +133,7 @@ def _align(
             for line, cell in zip(lines, cells)
         ]
         passes = any(
-            indent + _reach(plan, gaps, line.begin, end) + column - a > width
+            indent + _reach(tokens, gaps, line.begin, end) + column - a > width
             for line, end, a in zip(lines, ends, at)
             if a < column
         )
@@ -135,14 +141,13 @@ def _align(
             for cell, a in zip(cells, at):
                 gaps[cell] += b" " * (column - a)
             aligned.update(cells)
-        _align(plan, fitted, gaps, lines, index + 1, width, aligned)
+        _align(plan, fitted, gaps, tokens, lines, index + 1, width, aligned)
 
 
-def _reach(plan: Plan, gaps: list[bytes], begin: int, end: int) -> int:
+def _reach(tokens: Sequence[bytes], gaps: list[bytes], begin: int, end: int) -> int:
     """Columns from where a line begins to the end of the token before another."""
-    texts = plan.tree.texts
     widths = (
         len(text) if text.isascii() else display_width(text.decode())
-        for text in texts[begin:end]
+        for text in tokens[begin:end]
     )
     return sum(widths) + sum(map(len, gaps[begin + 1 : end]))
