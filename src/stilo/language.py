@@ -338,7 +338,12 @@ def _reader_of(facts: Facts, origin: str) -> tuple[Reader, OwnBrackets | None]:
     """The reader that a sheet names, and the brackets that come and go. Raises SheetError."""
     try:
         reader = GrammarReader(
-            facts.grammar, facts.grammar_function, facts.read_as, facts.joins, facts.free_lines
+            facts.grammar,
+            facts.grammar_function,
+            facts.read_as,
+            facts.joins,
+            facts.free_lines,
+            facts.margins_matter,
         )
     except (GrammarMissing, UnknownKind, ValueError) as error:
         place = facts.place_of("joins" if isinstance(error, UnknownKind) else "grammar", origin)

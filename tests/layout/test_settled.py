@@ -140,6 +140,8 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"items.tail": "never", "trailing-comment.column": "yes"},
         None,
     ),
+    ("python", "def a():\n    \tfor f in a:\n         a", {}, None),
+    ("python", "if a:\n  \tif b:\n \t  \tc\n  \td", {}, None),
     # Parts
     (
         "json",

@@ -18,7 +18,7 @@ from stilo.edits import Edit
 from stilo.errors import Fault, StiloError
 from stilo.installed import import_installed
 from stilo.readers.faults import locate_fault
-from stilo.readers.padding import FreeLines, Padding, padded
+from stilo.readers.padding import TAB, FreeLines, Padding, padded
 from stilo.readers.reader import Wanted
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
@@ -146,6 +146,7 @@ class GrammarReader:
     joins: a pattern of what joins two lines, and is dropped, and the names of the kinds that hold
     nothing else.
     free_lines: what finds the lines within brackets, whose ends and indents mean nothing.
+    reads_margins: the indents of lines have meaning, so that tabs after spaces must be read right.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -156,7 +157,9 @@ class GrammarReader:
         read_as: tuple[re.Pattern[bytes], bytes] | None = None,
         joins: tuple[re.Pattern[bytes], Sequence[str]] | None = None,
         free_lines: FreeLines | None = None,
+        reads_margins: bool = False,
     ) -> None:
+        self._reads_margins = reads_margins
         self._language = tree_sitter.Language(_grammar(package, function))
         self.name = f"the grammar {package}"
         self.kinds = _kinds(self._language)
@@ -193,6 +196,8 @@ class GrammarReader:
         if self._read_as is not None:
             pattern, stand_in = self._read_as
             data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
+        if self._reads_margins and b" \t" in data:
+            data = _UNEVEN_MARGIN.sub(_evened_margin, data)
         parser = tree_sitter.Parser(self._language)
         return parser.parse(data) if old is None else parser.parse(data, old)
 
@@ -215,6 +220,19 @@ class GrammarReader:
             return tree
         texts = [evened.get(token, text) for token, text in enumerate(tree.texts)]
         return replace(tree, is_evened=True, known_texts=texts)
+
+
+#: A margin with a tab after spaces. Grammars count eight columns for it, though it leads to the next
+#: multiple of eight.
+_UNEVEN_MARGIN = re.compile(rb"(?m)^[ \t]* \t[ \t]*")
+
+
+def _evened_margin(found: re.Match[bytes]) -> bytes:
+    """A margin of as many columns and as many bytes: tabs, then spaces, after form feeds, which count
+    as nothing."""
+    margin = found.group()
+    tabs, spaces = divmod(len(margin.expandtabs(TAB)), TAB)
+    return b"\f" * (len(margin) - tabs - spaces) + b"\t" * tabs + b" " * spaces
 
 
 def _grammar(package: str, function: str) -> Any:
