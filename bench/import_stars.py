@@ -1,7 +1,6 @@
 """Turn the imports of Java files into stars, and have Stilo find the single types again.
 
     python bench/import_stars.py SOURCE_FOLDER --module java.base --under java/util/concurrent --limit 200
-    python bench/import_stars.py … --set import.star-from=3       # no stars and back, but this, compiled
     python bench/import_stars.py … --set import.qualified=shorten
 
 SOURCE_FOLDER holds a module's sources (for the JDK: the folder java.base of its src.zip). Every

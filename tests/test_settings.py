@@ -33,7 +33,6 @@ ELSEWHERE = (
     "import.wildcards",
     "import.prefer",
     "import.libraries",
-    "import.star-from",
     "import.packages",
     "import.qualified"
 )

@@ -22,7 +22,6 @@ UNSEEN = (
     "import.wildcards",
     "import.prefer",
     "import.libraries",
-    "import.star-from",
     "import.packages",
     "import.qualified",
 )

@@ -155,7 +155,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("java", "{\n// NOLINT\n    ;}", {}, [(3, 3)]),
     ("java", "class A{@a\nfinal// stilo: leave\n// NOLINT\na a;}", {}, None),
     ("java", "class A{{\n // NOLINT\na(s,// NOLINT\na);}}", {}, None),
-    ("java", "class A/* low\n*/// NOLINT\n{\n{}}", {"body.open": "run-in"}, None),
+    ("java", "class A/* low\n*/// NOLINT\n{\n{}}", {"body.open": "beside"}, None),
     ("python", "class a():\n# type: ignore\n    def a(\n):\n        a", {}, None),
     # Imports
     ("java", "import/* low\n*/a;", {"import.unused": "remove"}, None),

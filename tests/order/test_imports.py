@@ -148,7 +148,6 @@ def test_nothing_is_put_in_order_unless_the_style_asks() -> None:
         ({"import__groups": "*", "import__forms": "apart"}, "import os\nfrom a import b, c as d\n"),
         ({"import__groups": "*", "import__forms": "mixed"}, "from a import b, c as d\nimport os\n"),
         ({"import__groups": ":standard"}, "import os\n\nfrom a import b, c as d\n"),
-        ({"import__sort": "length"}, "from a import b, c as d\n\nimport os\n"),
     ],
 )
 def test_settings(style: dict[str, object], after: str) -> None:
@@ -428,7 +427,7 @@ STYLES = st.fixed_dictionaries({
     for name, values in {
         "import.order": ["groups", "keep"],
         "import.names": ["merge", "apart", "keep"],
-        "import.sort": ["natural", "kinds", "plain", "caseless", "length"],
+        "import.sort": ["natural", "kinds", "plain", "caseless"],
         "import.headers": ["", "Theirs", " | Theirs | Ours"],
         "import.aliased": ["merge", "apart"],
         "import.forms": ["apart", "mixed"],

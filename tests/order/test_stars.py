@@ -295,59 +295,6 @@ def test_what_was_kept_may_have_been_changed(place, monkeypatch, kept: str) -> N
     assert java_catalogue.names("harbour", "files", places) == {"Crane"}
 
 
-COLLAPSE = {"import.star-from": "2", "import.order": "groups"}
-
-
-@pytest.mark.parametrize(
-    "imports, body, after",
-    [
-        (["quay.Berth", "quay.Tide"], "Berth b; Tide t;", ["quay.*"]),
-        (["quay.Berth", "quay.Tide"], "Berth b;", ["quay.Berth", "quay.Tide"]),  # one of them is used
-        (["quay.Tide"], "Tide t;", ["quay.Tide"]),
-        (["deck.Berth", "deck.Lane"], "Berth b; Lane l;", ["deck.*"]),
-        # What another star offers would be ambiguous.
-        (
-            ["deck.Berth", "deck.Lane", "quay.*"],
-            "Berth b; Lane l; Tide t;",
-            ["deck.Berth", "deck.Lane", "quay.*"]
-        ),
-        (
-            ["deck.Berth", "deck.Lane", "nowhere.*"],
-            "Berth b; Lane l;",
-            ["deck.Berth", "deck.Lane", "nowhere.*"]
-        ),
-        (
-            ["sailing.Crew", "quay.Berth", "quay.Tide"],
-            "Berth b; Tide t;",
-            ["quay.*", "sailing.Crew"]
-        ),
-        # A class of the file's own package would come before that of the star.
-        (["home.Berth", "home.Crew"], "Berth b; Crew c;", ["home.Berth", "home.Crew"]),
-    ],
-)
-def test_a_star_stands_for_many_names(
-    place, imports: list[str], body: str, after: list[str]
-) -> None:
-    place({
-        "line/sailing/Crew.java": "package line.sailing;\nclass Crew {}\n",
-        "line/home/Crew.java": "package line.home;\npublic class Crew {}\n",
-        "line/home/Berth.java": "package line.home;\npublic class Berth {}\n",
-    })
-    written = "\n".join(f"import line.{name};" for name in imports)
-    result = java(place, written, body, COLLAPSE)
-    assert imports_of(result) == [f"import line.{name};" for name in after]
-
-
-def test_stars_are_kept_from_the_same_number_of_names_on(place) -> None:
-    style = {**COLLAPSE, "import.wildcards": "expand"}
-    stars = "import line.deck.*;\nimport line.quay.*;"
-    assert (
-        imports_of(java(place, stars, "Lane l; Tide t;", style))
-        == ["import line.deck.Lane;", "import line.quay.Tide;"]
-    )
-    assert not java(place, "import line.quay.*;", "Berth l; Tide t;", style).changed
-
-
 SHORTEN = {"import.qualified": "shorten", "import.order": "groups"}
 
 

@@ -16,7 +16,7 @@ from stilo.order.gather import Gathered
 from stilo.order.merge import merge
 from stilo.order.needs import Needs
 from stilo.order.order import Order
-from stilo.order.rewrite import added_to, with_stars, without_stars, without_unused
+from stilo.order.rewrite import added_to, without_stars, without_unused
 from stilo.order.statements import Import, stays_with
 
 
@@ -99,8 +99,7 @@ def _arrange(
     headers = order.headers()
     before = len(changes)
     named = without_stars(members, needs.stars, order.name_key, changes)
-    starred = with_stars(named, needs.covered, changes)
-    kept = [*without_unused(starred, needs.gone, changes), *new]
+    kept = [*without_unused(named, needs.gone, changes), *new]
     is_same = not new and [item.start for item in members] == [item.start for item in run]
     if order.values["import.order"] == "keep" or members and members[0].moves == "no":
         if is_same and len(changes) == before:

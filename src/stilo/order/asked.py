@@ -10,17 +10,17 @@ from stilo.order.reading import runs_of
 from stilo.sheet.properties import Value
 from stilo.tree.flat import Tree
 
-#: The settings that turn passes on, each by any value but `keep` or 0.
+#: The settings that turn passes on, each by any value but `keep`.
 PASSES = ("import.order", "import.scattered", *NEEDS)
 #: What keeps all imports that there are as they are, but for their order.
-KEPT: Mapping[str, Value] = {name: 0 if name == "import.star-from" else "keep" for name in NEEDS}
+KEPT: Mapping[str, Value] = dict.fromkeys(NEEDS, "keep")
 #: What holds where imports are to be put in order and the style asks for no pass.
 ORDER_ALONE = {"import.order": "groups"}
 
 
 def is_wanted(values: Mapping[str, Value]) -> bool:
     """Whether a style asks for any of these passes."""
-    return any(values.get(name, "keep") not in ("keep", 0) for name in PASSES)
+    return any(values.get(name, "keep") != "keep" for name in PASSES)
 
 
 def placing(

@@ -11,7 +11,7 @@ from stilo.order.changes import Arrangement
 from stilo.order.reading import Reading
 from stilo.order.rewrite import is_model
 from stilo.order.shorten import Path
-from stilo.order.statements import ALL, Import
+from stilo.order.statements import Import
 from stilo.source import Source
 from stilo.tree.flat import Tree
 
@@ -67,14 +67,12 @@ def _wanted(
     items = [item for run in before for item in run]
     added = needs.shortened.added
     forms = {item.form.name for item in items if is_model(item)}
-    wanted = _said(before, gone | needs.stars.keys() | needs.covered)
+    wanted = _said(before, gone | needs.stars.keys())
     wanted |= {(form, module, name, "") for form in forms for module, name in added}
     for item in items:
         for entry in item.entries:
             names = needs.stars.get(entry.offset, ())
             wanted |= {(item.form.name, item.module, name, "") for name in names}
-            if entry.offset in needs.covered:
-                wanted.add((item.form.name, item.module, ALL, ""))
     return wanted
 
 

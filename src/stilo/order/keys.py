@@ -34,24 +34,17 @@ def _kinds(text: str) -> Any:
     return rank, _natural(text)
 
 
-def _length(text: str) -> Any:
-    return len(text), _natural(text)
-
-
 #: By the values of the setting `import.sort`.
 KEYS: dict[str, Key] = {
     "natural": _natural,
     "kinds": _kinds,
     "plain": _plain,
     "caseless": _caseless,
-    "length": _length,
 }
 
 
 def path_key(path: str, sort: str) -> Any:
     """The key of a path: word by word, those from further up (`..`) before those from here."""
     key = KEYS[sort]
-    if sort == "length":
-        return key(path)
     words = path.lstrip(".")
     return len(words) - len(path), [key(word) for word in words.split(".")]

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from stilo.order.catalogue import Catalogue
-from stilo.order.collapse import collapse
 from stilo.order.expand import Expansion, expand
 from stilo.order.groups import parts
 from stilo.order.needs import Needs
@@ -17,8 +16,8 @@ from stilo.order.text import Text
 from stilo.order.uses import Hiding, hides, unused
 from stilo.sheet.properties import Value
 
-#: The settings that turn these passes on, each by any value but `keep` or 0.
-NEEDS = ("import.unused", "import.wildcards", "import.star-from", "import.qualified")
+#: The settings that turn these passes on, each by any value but `keep`.
+NEEDS = ("import.unused", "import.wildcards", "import.qualified")
 
 
 def needs_of(
@@ -29,10 +28,12 @@ def needs_of(
     project: Project | None,
 ) -> Needs:
     """What the whole text says of the chosen ones of its runs of imports."""
-    removes, expands, collapses, shortens = (values[name] not in ("keep", 0) for name in NEEDS)
+    removes, expands, shortens = (values[name] != "keep" for name in NEEDS)
     language = text.language
-    is_asked = removes or expands or collapses or shortens
-    if not is_asked or not chosen or language.facts.passes_imports_on(text.source.name):
+    is_asked = removes or expands or shortens
+    if not is_asked or not chosen:
+        return Needs()
+    if project is not None and language.facts.passes_imports_on(project.file.name):
         return Needs()
     tree = text.tree
     hiding = Hiding(language.facts.hides, language.facts.said, language.comments)
@@ -41,29 +42,22 @@ def needs_of(
     if not is_bold and hides(tree, marks, hiding):
         return Needs()
     offsets = {entry.offset for run in chosen for item in run for entry in item.entries}
-    expansion, covered, shortened = Expansion({}), frozenset[int](), Shortened()
-    least = int(values["import.star-from"])
-    if project is not None and (expands or collapses or shortens):
+    expansion, shortened = Expansion({}), Shortened()
+    if project is not None and (expands or shortens):
         catalogue = Catalogue(language, project, tuple(parts(str(values["import.libraries"]))))
         inner = inner_names(tree, language.marks(tree, "imports"), catalogue)
         implicit = implicit_names(language.facts.implicit, catalogue)
         around = Surroundings(tree, marks, hiding, catalogue, inner, implicit)
         if expands:
             expansion = expand(runs, around, parts(str(values["import.prefer"])))
-        if collapses:
-            covered = collapse(runs, around, least) & offsets
         if shortens:
             shortened = shorten(runs, around, language.qualified_kinds)
-    stars = {
-        at: names
-        for at, names in expansion.names.items()
-        if at in offsets and not 0 < least <= len(names)  # a star stands for as many
-    }
+    stars = {at: names for at, names in expansion.names.items() if at in offsets}
     gone = frozenset[int]()
     if removes and (is_bold or not _has_star(runs, stars, hiding)):
         found = {entry.offset for entry in unused(runs, tree, marks, hiding)}
         gone = frozenset((found | expansion.idle) & offsets)
-    return Needs(gone, stars, covered - gone, shortened, expansion.ambiguous, expansion.unknown)
+    return Needs(gone, stars, shortened, expansion.ambiguous, expansion.unknown)
 
 
 def _has_star(

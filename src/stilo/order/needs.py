@@ -15,14 +15,13 @@ class Needs:
     """What becomes of entries of imports, by their offsets.
 
     gone: those that nothing refers to. stars: stars, with the names that are to be written for them.
-    covered: names for which a star is to stand. shortened: paths in the code that are to be cut to
-    their names, and what is to be imported for that. ambiguous, unknown: why stars stay: names that
-    several modules offer, and imports from modules of which nothing is known.
+    shortened: paths in the code that are to be cut to their names, and what is to be imported for that.
+    ambiguous, unknown: why stars stay: names that several modules offer, and imports from modules of
+    which nothing is known.
     """
 
     gone: frozenset[int] = frozenset()
     stars: Mapping[int, tuple[str, ...]] = field(default_factory=dict)
-    covered: frozenset[int] = frozenset()
     shortened: Shortened = Shortened()
     ambiguous: tuple[Ambiguity, ...] = ()
     unknown: tuple[Import, ...] = ()

@@ -10,7 +10,7 @@ from stilo.order.changes import Change, shown
 from stilo.order.keys import Key
 from stilo.order.merge import written
 from stilo.order.shorten import Shortened
-from stilo.order.statements import ALL, Entry, Import
+from stilo.order.statements import Entry, Import
 
 
 def is_model(item: Import) -> bool:
@@ -79,25 +79,6 @@ def without_stars(
             if number < len(parts) - 1:
                 new = replace(new, trail=b"")
             found.append(replace(new, text=written(new)))
-    return found
-
-
-def with_stars(
-    run: Sequence[Import], covered: frozenset[int], changes: list[Change]
-) -> list[Import]:
-    """The imports with one star in the place of all names of a module that are covered."""
-    found: list[Import] = []
-    done: set[tuple[str, str]] = set()
-    for item in run:
-        if not item.entries or any(entry.offset not in covered for entry in item.entries):
-            found.append(item)
-            continue
-        message = f"{shown(item)}: a star stands for the names from {item.module}"
-        changes.append(Change(item.start, "collapsed", message, "import.star-from"))
-        if (item.form.name, item.module) not in done:
-            done.add((item.form.name, item.module))
-            star = replace(item, entries=(Entry(ALL, offset=-1),))
-            found.append(replace(star, text=written(star)))
     return found
 
 

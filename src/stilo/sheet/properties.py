@@ -212,10 +212,10 @@ PROPERTIES = _table(
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
         "open",
-        Words(("break", "cling", "either", "run-in")),
+        Words(("break", "cling", "either", "beside")),
         "break",
         "Whether an opened sequence breaks after its opening delimiter (`break`), keeps the "
-        "first item beside it (`cling`), or does what costs least (`either`). `run-in` sets the "
+        "first item beside it (`cling`), or does what costs least (`either`). `beside` sets the "
         "first item beside a delimiter that begins a line, at the column of the other items.",
         ("break", "cling", "either"),
     ),
