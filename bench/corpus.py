@@ -64,7 +64,7 @@ def permitted(group: Group, token: int) -> bool:
     """Whether the style permits a break at a gap of a sequence."""
     part = group.parts[group.gaps.index(token)]
     if part == OPEN:
-        return group.style["open"].value != "cling"
+        return group.style["open"].value != "same-line"
     return part != CLOSE or group.style["close"].value == "break"
 
 

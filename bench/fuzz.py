@@ -266,7 +266,7 @@ def make(corpus: Corpus, random: random.Random) -> Job | None:
     chosen = stilo.load_language(language)
     style = random_style(chosen, random) if random.random() < 0.7 else {}
     lines = None
-    if "beside" in style.values():
+    if "brace-line" in style.values():
         return Job(language, text, style)  # statements come to share lines: no part is the same again
     total = text.count(b"\n") + (not text.endswith(b"\n"))
     if random.random() < 0.3 and total:

@@ -61,7 +61,7 @@ CASES: list[tuple[str, Callable[[int], str], int]] = [
 ]
 ALIGNED = {
     "arguments.align": "yes",
-    "arguments.open": "cling",
+    "arguments.open": "same-line",
     "chain.align": "yes",
     "operation.align": "yes",
     "condition.align": "yes",

@@ -62,7 +62,7 @@ def laid_out(role: str, width: int, wrap: str, align: str) -> str:
     if f"{role}.align" in stilo.load_language("java").settings:
         style[f"{role}.align"] = align
     if align == "yes" and f"{role}.open" in stilo.load_language("java").settings:
-        style[f"{role}.open"] = "cling"
+        style[f"{role}.open"] = "same-line"
     result = stilo.reformat(sample(role), "java", style)
     again = stilo.reformat(result.text, "java", style)
     assert again.text == result.text, f"{role} is not settled with {style}"
@@ -88,7 +88,7 @@ def page() -> str:
         "",
         "Written by `docs/gallery.py`: each role of the Java sheet that wraps, at each value of its",
         "`wrap` and `align` settings (where it has one), at two widths. Aligned lists keep their first item beside the",
-        "opening delimiter (`open: cling`). What comes out the same is shown once, below the settings",
+        "opening delimiter (`open: same-line`). What comes out the same is shown once, below the settings",
         "that lead to it.",
         "",
     ]

@@ -52,7 +52,7 @@ def test_rules_are_kept_for_a_bounded_number_of_styles() -> None:
     few = len(language._rows)
     assert few <= MOST_ROWS
     for wrap in ("row", "flow", "stack", "stack-always"):
-        for close in ("break", "cling", "level"):
+        for close in ("own-line", "same-line", "item-column"):
             for align in ("yes", "no"):
                 style = {"entries.wrap": wrap, "entries.close": close, "items.align": align}
                 stilo.reformat('{"a": 1}', "json", style)

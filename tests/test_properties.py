@@ -128,7 +128,7 @@ WRAPS = ["row", "flow", "stack", "stack-always"]
         st.sampled_from(["arguments", "parameters", "chain", "condition", "operation", "items"]),
         st.sampled_from(WRAPS),
     ),
-    closes=st.sampled_from(["break", "cling"]),
+    closes=st.sampled_from(["own-line", "same-line"]),
     brace=st.sampled_from(["same-line", "own-line"]),
 )
 def test_settled_and_unchanged_in_any_style(path, width, indent, unit, wraps, closes, brace):

@@ -90,9 +90,9 @@ def test_why_names_what_a_person_would_change(place, run) -> None:
         == ["arguments.close", "arguments.wrap"]
     )
     said = run("why", f"deck.py:1:{closing}", "--try").output
-    assert "  decided by  arguments.close = break" in said
-    assert "  arguments.close can also be cling, level" in said
-    tried = said[said.index("arguments.close = cling"):]
+    assert "  decided by  arguments.close = own-line" in said
+    assert "  arguments.close can also be same-line, item-column" in said
+    tried = said[said.index("arguments.close = same-line"):]
     assert "lorry_11)" in tried.split("\n\n")[0]
 
 

@@ -47,12 +47,12 @@ class Oracle:
         opening = [t for t, p in zip(group.gaps, group.parts) if p == OPEN]
         middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
         closing = [t for t, p in zip(group.gaps, group.parts) if p == CLOSE]
-        if group.style["close"].value != "break":
+        if group.style["close"].value != "own-line":
             closing = []
         pairs: list[tuple[list[int], list[int]]] = []
-        if not opening or group.style["open"].value != "cling":
+        if not opening or group.style["open"].value != "same-line":
             pairs.append((opening, closing))
-        if opening and group.style["open"].value != "break":
+        if opening and group.style["open"].value != "new-line":
             pairs.append(([], []))
         found: list[tuple[int, ...] | None] = [] if group.must_open else [None]
         for first, last in pairs:
@@ -213,7 +213,7 @@ def is_plain(group: Group) -> bool:
     """Whether a group that must open breaks before its first item."""
     style = group.style
     return (
-        (style["open"].value, style["align"].value, style["keep"].value) == ("break", "no", "none")
+        (style["open"].value, style["align"].value, style["keep"].value) == ("new-line", "no", "none")
     )
 
 
@@ -251,7 +251,7 @@ def sheets(draw: Any) -> str:
         rules.append(
             f"{selector} {{ wrap: {draw(value('stack flow stack-always'))};"
             f" indent: {draw(value('block continuation none'))};"
-            f" open: {draw(value('break cling either'))}; close: {draw(value('break cling'))};"
+            f" open: {draw(value('new-line same-line either'))}; close: {draw(value('own-line same-line'))};"
             f" shelf: {draw(value('yes no'))}; align: {draw(value('yes no'))};"
             f" cost: {draw(st.integers(0, 9))}; hold: {draw(st.integers(0, 3))};"
             f" grant: {draw(value('none none last all'))}; }}"

@@ -47,7 +47,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     (
         "python",
         "if a:\n    if a:\n        if a:\n            return'8bit',normal_body(lines).decode('ascii','surrogate')",
-        {"closing-parenthesis.before": "space", "tuple.close": "cling"},
+        {"closing-parenthesis.before": "space", "tuple.close": "same-line"},
         None,
     ),
     ("python", "from.import(a,# noqa\n)", {"import-names.wrap": "row"}, None),
@@ -92,8 +92,8 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"string-quotes": "double", "arguments.tail": "stacked", "arguments.wrap": "stack-always"},
         None
     ),
-    ("python", "a(a#: berth 4\n,)", {"arguments.open": "cling"}, None),
-    ("python", "def a():a(a#tide\n,)", {"arguments.close": "cling"}, None),
+    ("python", "a(a#: berth 4\n,)", {"arguments.open": "same-line"}, None),
+    ("python", "def a():a(a#tide\n,)", {"arguments.close": "same-line"}, None),
     ("python", "def f() -> int: ...;\n", {}, None),
     ("python", "if a:\n    if s:a", {"indent-with": "tabs", "tab-width": 6}, None),
     ("python", "if x:\n    if y:\n        z()\n", {"indent-with": "tabs", "tab-width": 8}, None),
@@ -155,7 +155,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("java", "{\n// NOLINT\n    ;}", {}, [(3, 3)]),
     ("java", "class A{@a\nfinal// stilo: leave\n// NOLINT\na a;}", {}, None),
     ("java", "class A{{\n // NOLINT\na(s,// NOLINT\na);}}", {}, None),
-    ("java", "class A/* low\n*/// NOLINT\n{\n{}}", {"body.open": "beside"}, None),
+    ("java", "class A/* low\n*/// NOLINT\n{\n{}}", {"body.open": "brace-line"}, None),
     ("python", "class a():\n# type: ignore\n    def a(\n):\n        a", {}, None),
     # Imports
     ("java", "import/* low\n*/a;", {"import.unused": "remove"}, None),

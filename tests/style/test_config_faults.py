@@ -39,7 +39,7 @@ FAULTS = [
     ('argments.wrap = "row"', '1:1: unknown table or role "argments"; did you mean "arguments"?'),
     (
         '[arguments]\nclose = 3',
-        '2:1: arguments.close cannot be 3; permitted: "break", "cling", "level"'
+        '2:1: arguments.close cannot be 3; permitted: "own-line", "same-line", "item-column"'
     ),
     ("[jva]\nindent = 2", '1:2: unknown table or role "jva"; did you mean "java"?'),
     (

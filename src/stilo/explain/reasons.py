@@ -175,7 +175,7 @@ class Reasons:
             return self.of_setting("continuation" if style["hang"].value == "soft" else "indent")
         is_close = group.parts[group.gaps.index(token)] == CLOSE
         for name in ("close",) if is_close else ("align",):
-            if _setting(style[name]) and style[name].value in ("level", "yes"):
+            if _setting(style[name]) and style[name].value in ("item-column", "yes"):
                 return self.of(style[name], name)
         return self.of_setting(_STEPS[str(style["indent"].value)])
 

@@ -402,7 +402,7 @@ class _Fitter:
         indent, margin = indent + step, margin + step
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
         inner_column = self._inner_column(group, column, indent, opened)
-        closing = inner_column if group.style["close"].value == "level" else indent
+        closing = inner_column if group.style["close"].value == "item-column" else indent
         last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         inner, groups = group.inner, self.groups
         has_tails = bool(self.plan.tails)

@@ -291,7 +291,7 @@ def opens_plainly(style: Style) -> bool:
         wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
         and style["align"].value == "no"
-        and style["open"].value in ("break", "beside")
+        and style["open"].value in ("new-line", "brace-line")
         and (style["shelf"].value == "no" or wrap == "stack-always")
     )
 

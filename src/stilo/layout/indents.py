@@ -44,7 +44,7 @@ class Indents:
 
 def close_breaks(group: Group, token: int) -> bool:
     """Whether the gap before a closing delimiter breaks where its group is opened."""
-    return token in group.forced or group.style["close"].value != "cling"
+    return token in group.forced or group.style["close"].value != "same-line"
 
 
 @dataclass(frozen=True)
@@ -82,7 +82,7 @@ def fixed_lines(indents: Indents) -> FixedLines:
         for token, part in zip(group.gaps, group.parts):
             if part == CLOSE:
                 if close_breaks(group, token):
-                    is_level = group.style["close"].value == "level"
+                    is_level = group.style["close"].value == "item-column"
                     cuts[token] = content[number] if is_level else base[number]
             else:
                 cuts[token] = content[number]
@@ -112,7 +112,7 @@ def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
             base[number] = (content if inside else base)[group.around]
             content[number] = plan.margins.get((group.node, group.hanging), base[number])
         for token, part in zip(group.gaps, group.parts):
-            is_base = part == CLOSE and group.style["close"].value != "level"
+            is_base = part == CLOSE and group.style["close"].value != "item-column"
             found[token] = (base if is_base else content)[number]
     for token, (number, _) in plan.lines.items():
         found[token] = (content if _is_inside(groups[number], token) else base)[number]

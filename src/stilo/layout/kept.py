@@ -93,7 +93,7 @@ def statement_starts(plan: Plan) -> set[int]:
         for group in plan.groups
         if group.fixed and not group.own and group.wrap == "stack-always"
         for token, part in zip(group.gaps, group.parts)
-        if part != CLOSE or group.style["close"].value != "cling"
+        if part != CLOSE or group.style["close"].value != "same-line"
     }
     starts.update(t for t, (_, by_comment) in plan.lines.items() if not by_comment)
     return starts

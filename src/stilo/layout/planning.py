@@ -221,7 +221,7 @@ def _unsure(
                 unsettled.append(token)
     opened: set[int] = set()
     for number in matched.opened:
-        closes = rows.style[seeds[number].row]["close"].value != "cling"
+        closes = rows.style[seeds[number].row]["close"].value != "same-line"
         for child in list(tree.children(seeds[number].node))[1:]:
             token = tree.first(child)
             part = plain[gap_row[token]]

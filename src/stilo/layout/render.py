@@ -113,7 +113,7 @@ def _laid_out(
         line_of = {column: b"\n" + _margin(column, tab) for column in set(fitted.breaks.values())}
         for token, column in fitted.breaks.items():
             gaps[token] = line_of[column]
-    for token in _beside(plan, fitted):
+    for token in _on_brace_lines(plan, fitted):
         begin, column = fitted.breaks[token - 1], fitted.breaks[token]
         blanks_before = column - begin - display_width(tokens[token - 1].decode())
         if blanks_before > 0:
@@ -266,13 +266,13 @@ def _keep_pages(plan: Plan, gaps: list[bytes]) -> None:
             gaps[token] = b"\n\f" + gaps[token][1 if is_blank else 0:]
 
 
-def _beside(plan: Plan, fitted: Fitted) -> list[int]:
+def _on_brace_lines(plan: Plan, fitted: Fitted) -> list[int]:
     """First items that stand beside the delimiter before them, which begins a line."""
     comments = set(plan.comments)
     return [
         group.gaps[0]
         for group in plan.groups
-        if group.style["open"].value == "beside"
+        if group.style["open"].value == "brace-line"
             and not group.hanging
             and group.parts[0] == OPEN
             and group.gaps[0] in fitted.breaks

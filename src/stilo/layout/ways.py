@@ -46,11 +46,11 @@ def delimiters(group: Group) -> list[tuple[list[int], list[int]]]:
     must_open = [t for t in opening if t in group.forced]
     must_close = [t for t in closing if t in group.forced]
     closing = [t for t in closing if close_breaks(group, t)]
-    mode = "break" if group.hanging else group.style["open"].value
+    mode = "new-line" if group.hanging else group.style["open"].value
     pairs = []
-    if not opening or mode != "cling":
+    if not opening or mode != "same-line":
         pairs.append((opening, closing))
-    if opening and mode in ("cling", "either") and opening != must_open or not pairs:
+    if opening and mode in ("same-line", "either") and opening != must_open or not pairs:
         pairs.append((must_open, must_close))
     return pairs
 

@@ -212,19 +212,19 @@ PROPERTIES = _table(
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
         "open",
-        Words(("break", "cling", "either", "beside")),
-        "break",
-        "Whether an opened sequence breaks after its opening delimiter (`break`), keeps the "
-        "first item beside it (`cling`), or does what costs least (`either`). `beside` sets the "
-        "first item beside a delimiter that begins a line, at the column of the other items.",
-        ("break", "cling", "either"),
+        Words(("new-line", "same-line", "either", "brace-line")),
+        "new-line",
+        "Where the first item of an opened sequence stands: on a new line (`new-line`), on the line of the "
+        "opening delimiter (`same-line`), or wherever costs less (`either`). `brace-line`: on the line of a "
+        "brace that begins a line, at the column of the other items.",
+        ("new-line", "same-line", "either"),
     ),
     Property(
         "close",
-        Words(("break", "cling", "level")),
-        "cling",
-        "Where the closing delimiter of an opened sequence stands: on its own line (`break`), "
-        "behind the last item (`cling`), or on its own line at the column of the items (`level`).",
+        Words(("own-line", "same-line", "item-column")),
+        "same-line",
+        "Where the closing delimiter of an opened sequence stands: on its own line (`own-line`), after the "
+        "last item (`same-line`), or on its own line, indented like the items (`item-column`).",
     ),
     Property(
         "shelf",

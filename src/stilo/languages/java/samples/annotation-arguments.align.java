@@ -1,3 +1,3 @@
-// stilo: set annotation-arguments.open=cling
+// stilo: set annotation-arguments.open=same-line
 @Table(name = "sailing", schema = "skerry", catalog = "line", comment = "all")
 class Sailing {}

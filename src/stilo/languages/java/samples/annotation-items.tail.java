@@ -1,4 +1,4 @@
-// stilo: set begin annotation-items.open=break annotation-items.close=break
+// stilo: set begin annotation-items.open=new-line annotation-items.close=own-line
 @Indexes({"departure", "berth", "deck", "harbour of arrival", "ticket office"})
 @Decks({"main",})
 class Sailing {}

@@ -1,3 +1,3 @@
-// stilo: set items.close=cling
+// stilo: set items.close=same-line
 String[] decks = {"upper", "main", "lower", "bicycles", "trailers", "crew"};
 String[] theHarboursOfTheLine = {"Skerryvore and the islands around", "Holm"};

@@ -1,2 +1,2 @@
-// stilo: set resources.open=cling
+// stilo: set resources.open=same-line
 try (Ramp ramp = harbour.ramp(); Deck deck = ferry.openDeck(); Log log = log()) {}

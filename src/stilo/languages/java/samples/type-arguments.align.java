@@ -1,2 +1,2 @@
-// stilo: set type-arguments.open=cling
+// stilo: set type-arguments.open=same-line
 TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck, Tickets> table;

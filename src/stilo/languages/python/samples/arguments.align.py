@@ -1,2 +1,2 @@
-# stilo: set arguments.open=cling
+# stilo: set arguments.open=same-line
 office.announce(passenger.name, sailing.departure(), harbour.island())

@@ -1,2 +1,2 @@
-# stilo: set items.open=cling
+# stilo: set items.open=same-line
 decks = ["upper", "main", "lower", "bicycles", "trailers", "crew"]

@@ -1,2 +1,2 @@
-# stilo: set parameters.open=cling
+# stilo: set parameters.open=same-line
 def sell(passenger, sailing, harbour_of_departure, harbour_of_arrival): pass
