@@ -33,7 +33,7 @@ from stilo.width import display_width
 def words(result: stilo.Result) -> list[bytes]:
     """The tokens of a source, comments without the white space at the edges of their lines.
 
-    Separators behind last items are left out where the style decides on them, as are brackets
+    Separators after last items are left out where the style decides on them, as are brackets
     of their own.
     """
     plan = result._plan

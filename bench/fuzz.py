@@ -140,7 +140,7 @@ class TooLong(Exception):
 
 
 def outcome(job: Job) -> str:
-    """What becomes of a job: a word for the table of counts, and what is wrong behind a colon."""
+    """What becomes of a job: a word for the table of counts, and what is wrong after a colon."""
     try:
         return _outcome(job)
     except TooLong:

@@ -6,7 +6,7 @@
 Only the order is touched (`only_order`). Python: the syntax trees must be equal once each run of
 import statements is made a set, with the last thing that each name is bound to (with --set
 import.scattered=gather all imports at the top are one such set). Java: what stands
-before the first import and behind the last must be the same text, and the imports the same set (for
+before the first import and after the last must be the same text, and the imports the same set (for
 classes see `same_classes.py --set import.order=groups`). A second run must change nothing.
 """
 

@@ -174,6 +174,6 @@ def _java_tokens(data: bytes, wrapped: bool) -> list[str]:
             (n for n in range(len(found) - 1, -1, -1) if found[n][:2] not in ("//", "/*")), -1
         )
         if token in ("}", ")") and last >= 0 and found[last] == ",":
-            del found[last]  # a separator behind a last item
+            del found[last]  # a separator after a last item
         found.append(token)
     return [*found, re.sub(r"[\s/*]+", "", "".join(said))] if wrapped else found

@@ -50,7 +50,7 @@ def closed_brackets(data: bytes, width: int) -> list[int]:
     """Lines past the width, as `tokenize` sees them, with a bracket that might be opened there.
 
     Independent of what Stilo knows of sequences: a pair with something in it, on one line that is too
-    long without its comment, and so far in that a new line behind the first would be shorter.
+    long without its comment, and so far in that a new line after the first would be shorter.
     """
     found: list[int] = []
     lines = data.decode("utf-8-sig").split("\n")

@@ -1,4 +1,4 @@
-"""What a call of the library leaves behind in its process: nothing but what it was asked for."""
+"""What a call of the library leaves after in its process: nothing but what it was asked for."""
 
 from __future__ import annotations
 
@@ -91,7 +91,7 @@ def test_line_ends_and_marks_are_found_with_their_setting() -> None:
         b"\xef\xbb\xbfa = 1\nb = 2\n", "python", {"line-ends": "crlf", "charset": "utf-8"}
     )
     said = [str(finding) for finding in result.findings]
-    assert said[0].startswith("1:1: no byte-order mark is wanted (charset = utf-8")
+    assert said[0].startswith("1:1: no byte-order mark wanted (charset = utf-8")
     assert said[1].startswith(
         "1:1: the line ends in LF (and 1 more), CRLF wanted (line-ends = crlf"
     )

@@ -92,10 +92,12 @@ class UnknownLanguage(StiloError):
 
     def __init__(self, asked: str, known: Sequence[str]) -> None:
         self.asked, self.known = asked, tuple(known)
-        super().__init__(
-            f"{asked}: no sheet for it{near(asked, known)}; "
-            f"languages with a sheet: {', '.join(known)}"
-        )
+        names = ", ".join(known)
+        if "." in asked or "/" in asked:
+            message = f"no language is known for this file name; name one with --language: {names}"
+        else:
+            message = f"unknown language{near(asked, known)}; known: {names}"
+        super().__init__(f"{asked}: {message}")
 
 
 class UnknownSetting(StiloError):

@@ -100,7 +100,7 @@ class Result:
         source, wanted = self.source, self._eol
         had, has = source.raw.startswith(BOM), self.data.startswith(BOM)
         if had != has:
-            what = "no byte-order mark is wanted" if had else "a byte-order mark is wanted"
+            what = "no byte-order mark wanted" if had else "byte-order mark wanted"
             yield Finding(Position(1, 1), Position(1, 1), "bytes", what, self._reason("charset"))
         other = b"\n" if wanted == b"\r\n" else b"\r\n"
         lines = [number for number, end in enumerate(source.line_ends, 1) if end == other]

@@ -90,7 +90,7 @@ ERRORS = [
     (
         "notes.txt",
         b"x",
-        "notes.txt: no sheet for it; languages with a sheet: java, json, python, toml"
+        "notes.txt: no language is known for this file name; name one with --language: java, json, python, toml"
     ),
     (
         "open.json",
@@ -170,3 +170,15 @@ def test_public_names_are_all_there() -> None:
         assert getattr(stilo, name).__module__.startswith("stilo.")
     with pytest.raises(AttributeError):
         stilo.nothing
+
+
+def test_the_first_settings_have_options_of_their_own(run, messy: Path) -> None:
+    narrow = run("preview", messy, "--width", "20", "--indent", "3")
+    assert (
+        narrow.stdout_bytes
+        == run("preview", messy, "--set", "indent=3", "--set", "width=20").stdout_bytes
+    )
+    assert b'\n   "berth": 4' in narrow.stdout_bytes
+    assert b'\n\t"berth": 4' in run("preview", messy, "--tabs").stdout_bytes
+    refused = run("preview", messy, "--width", "wide")
+    assert refused.exit_code == 2 and "width cannot be" in refused.output

@@ -34,7 +34,7 @@ def test_every_setting_is_shown_with_value_origin_and_meaning(place, run) -> Non
         "permitted": {"least": 0, "most": 16},
         "role": "",
         "role-meaning": "",
-        "meaning": "Columns that a block stands in from what opens it.",
+        "meaning": "How many columns a block is indented.",
     }
     assert found["arguments.wrap"]["permitted"] == ["row", "flow", "stack", "stack-always"]
     assert found["arguments.wrap"]["role-meaning"] == "arguments of a call"

@@ -171,7 +171,7 @@ def test_any_statements_keep_their_tree_and_settle(rows: list[str], width: int) 
         return ast.dump(parsed)
 
     assert tree(result.text) == tree(text)
-    # A separator behind a last item stands at the end of its line, or is not there.
+    # A separator after a last item stands at the end of its line, or is not there.
     assert not re.search(r",[)\]}]", result.text)
     assert result.text.count("#") == text.count("#")
     again = stilo.reformat(result.text, "python", {"width": width})

@@ -1,4 +1,4 @@
-"""Edits that a style asks for: separators behind last items, and comments wrapped anew."""
+"""Edits that a style asks for: separators after last items, and comments wrapped anew."""
 
 from __future__ import annotations
 

@@ -213,7 +213,8 @@ def is_plain(group: Group) -> bool:
     """Whether a group that must open breaks before its first item."""
     style = group.style
     return (
-        (style["open"].value, style["align"].value, style["keep"].value) == ("new-line", "no", "none")
+        (style["open"].value, style["align"].value, style["keep"].value)
+        == ("new-line", "no", "none")
     )
 
 

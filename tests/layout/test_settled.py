@@ -11,7 +11,7 @@ import stilo
 
 Lines = list[tuple[int, int]] | None
 FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
-    # Code behind a comment of several lines, or behind one that begins its line
+    # Code after a comment of several lines, or after one that begins its line
     ("java", "{a/* low\n * tide */serialVersionUID=/** Berth. */a;}", {"width": 41}, None),
     ("java", "{{a[a(/* low\n * tide *//* tide */)&1];}}", {}, None),
     ("java", "class A{{a/* low\n*/.stream(spliteratortrue);}}", {"width": 35}, None),

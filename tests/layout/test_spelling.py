@@ -36,7 +36,7 @@ def docstring(text: str, indent: str) -> str:
         ('"""One.\n\n     Two\n       three\n"""', '"""One.\n\n    Two\n      three\n    """'),
         ('"""One."""', '"""One."""'),
         ('"""One.\n\t  Two\n\tthree"""', '"""One.\n      Two\n    three"""'),
-        ('"""One.\n      """', '"""One.\n        """'),  # the blanks are part of its value
+        ('"""One.\n      """', '"""One.\n        """'),  # the spaces are part of its value
         ('"""One\\n\n  two\n"""', '"""One\\n\n    two\n  """'),  # an escape may be a line end
         ('r"""One\\n\n two\n"""', 'r"""One\\n\n    two\n    """'),
         ('"""One\n two\tthree\n"""', '"""One\n   two\tthree\n  """'),  # a tab depends on its column

@@ -183,7 +183,7 @@ FAULTS = [
     ),
     (
         "@custom-selector many array;",
-        "tides.stilo:2:18: a name is written :--name, with selectors behind it"
+        "tides.stilo:2:18: a name is written :--name, followed by selectors"
     ),
     (
         "@setting tide { default: 1 }",

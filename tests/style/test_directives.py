@@ -99,7 +99,7 @@ WRONG = [
         "// stilo: set charset=latin1",
         "1:1: directive: charset holds for a whole file, not for a part of it"
     ),
-    ("int a;\n// stilo: leave", '2:1: directive: nothing that "leave" could mean stands behind it'),
+    ("int a;\n// stilo: leave", '2:1: directive: nothing that "leave" could mean stands after it'),
     ("int a;\n// stilo: leave file", '2:1: directive: "leave file" belongs before all code'),
     (
         "int a;\n// stilo: set width=80",

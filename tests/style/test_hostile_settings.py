@@ -19,7 +19,7 @@ FAULTS = [
     ('style = "a\\u0000b.toml"', "no such file"),
     ('skip = ["!"]', "1:1: skip: \"!\" is no pattern"),
     ('skip = ["[z-a]"]', "1:1: skip: \"[z-a]\" is no pattern"),
-    ('files = {"a.py" = []}', "no sheet for a list"),
+    ('files = {"a.py" = []}', "no language is called a list"),
     ('sheets = {python = "/dev/zero"}', "no regular file"),
     ('sheets = {python = "a\\u0000b"}', "NUL"),
     ("width = inf", "permitted"),

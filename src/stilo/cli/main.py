@@ -87,7 +87,10 @@ class _Commands(click.Group):
 )
 @click.version_option(package_name="stilo", message="stilo %(version)s")
 def main() -> None:
-    """Lay source code out by a sheet: one canonical layout that fits a line width."""
+    """Reformat source code into one layout that fits a line width, in the style you choose.
+
+    Start with `stilo demo`, then `stilo preview FILE`.
+    """
     for stream in (sys.stdout, sys.stderr):
         reconfigure = getattr(stream, "reconfigure", None)
         if reconfigure is not None:  # a file name need not be valid text
@@ -115,7 +118,7 @@ def run() -> None:
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @options()
 def apply(files: tuple[str, ...], wanted: Wanted) -> None:
-    """Rewrite files in style. Nothing is written where nothing changes."""
+    """Reformat files in place. Files that are in style already are not written."""
     import stilo
     from stilo.run import write_result
 
@@ -149,14 +152,14 @@ def apply(files: tuple[str, ...], wanted: Wanted) -> None:
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @options()
+@click.option("--list", "lists", is_flag=True, help="List what would change. Nothing is written.")
 @click.option(
-    "--list", "lists", is_flag=True, help="List what would be changed, and write nothing."
+    "--ask", is_flag=True, help="Ask which module is meant where a name may come from several."
 )
-@click.option("--ask", is_flag=True, help="Ask which is meant where a name may be several.")
 def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> None:
-    """Put the imports of files in order, and leave the rest of them as it is.
+    """Sort and group the imports of files, and change nothing else.
 
-    Into the groups of the style, whether or not it asks for them in `apply`.
+    Into the groups of your style, even if it leaves imports alone in `apply`.
     """
     from stilo.cli.arrange import arrange_files
 
@@ -174,9 +177,9 @@ def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> N
 @main.command()
 @click.argument("files", nargs=-1, required=True, metavar="FILE…")
 @options()
-@click.option("--all", "shows_all", is_flag=True, help="List every place, a line for each.")
+@click.option("--all", "shows_all", is_flag=True, help="List every place, one per line.")
 def proof(files: tuple[str, ...], wanted: Wanted, shows_all: bool) -> None:
-    """Report what is not in style: how much, where first, and which settings decide it.
+    """Report what is not in style: how much, where, and which settings decide it.
 
     Exit status 1 if something is not.
     """
@@ -190,10 +193,10 @@ def proof(files: tuple[str, ...], wanted: Wanted, shows_all: bool) -> None:
 @main.command()
 @click.argument("file", metavar="FILE")
 @options()
-@click.option("--patch", is_flag=True, help="Print a patch instead of the whole result.")
-@click.option("--name", metavar="FILE", help="With standard input: the file it stands for.")
+@click.option("--patch", is_flag=True, help="Print a patch instead of the whole file.")
+@click.option("--name", metavar="FILE", help="The name of the file that standard input stands for.")
 def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
-    """Print the result for a file, or for standard input (`-`), and change nothing."""
+    """Print a file, or standard input (`-`), as it would be reformatted. Nothing is written."""
     import stilo
 
     shown = file if file != "-" else name or "standard input"
@@ -229,10 +232,12 @@ def _read_input() -> bytes:
 @main.command()
 @click.argument("place", metavar="FILE:LINE[:COLUMN]")
 @options("language", "sheet", "style", "given")
-@click.option("--in-result", is_flag=True, help="The place is one of the result, not of the file.")
-@click.option("--try", "tries", is_flag=True, help="Show the statement at each other value.")
+@click.option("--in-result", is_flag=True, help="Take the place as one in the reformatted file.")
+@click.option(
+    "--try", "tries", is_flag=True, help="Show the statement at each other value of these settings."
+)
 def why(place: str, wanted: Wanted, in_result: bool, tries: bool) -> None:
-    """Say what decides the gap before the token at a place, and which setting would change it."""
+    """Explain a place: why a line breaks there or not, and which setting would change it."""
     import stilo
     from stilo.cli.why import explain
 
@@ -251,13 +256,13 @@ def why(place: str, wanted: Wanted, in_result: bool, tries: bool) -> None:
     "roles",
     multiple=True,
     metavar="ROLE",
-    help="Only those of a role; `common`: those of no role. May be repeated."
+    help="Only those of a role, such as arguments; `common`: those of no role. May be repeated."
 )
-@click.option("--changed", is_flag=True, help="Only those that differ from the sheet's default.")
+@click.option("--changed", is_flag=True, help="Only those that are not at their default.")
 @click.option(
     "--matters",
     is_flag=True,
-    help="Only those that some decision in FILE, or within its lines, consulted."
+    help="Only those that make a difference in FILE, or in the lines of --within."
 )
 @click.option("--json", "as_json", is_flag=True, help="As JSON, for programs.")
 @click.option(
@@ -284,7 +289,7 @@ def settings(
     names: bool,
     schema: bool,
 ) -> None:
-    """Show every setting that applies to a file: value, origin, permitted values, meaning."""
+    """Show the settings for a file: value, where it comes from, permitted values, meaning."""
     import stilo
     from stilo.cli import settings as command
 
@@ -316,7 +321,7 @@ def _place(text: str) -> tuple[str, int, int | None]:
 @options("style", "given")
 @click.option("--folder", type=click.Path(), help="Also write the demo files there, to play with.")
 def demo(wanted: Wanted, folder: str | None) -> None:
-    """Show what Stilo makes of an inherited file of Skerry Line, an invented ferry company."""
+    """Show before and after of a few files of Skerry Line, an invented ferry company."""
     from stilo.cli.demo import show_demo
 
     sys.exit(show_demo(wanted.styles, folder))

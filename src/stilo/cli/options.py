@@ -78,33 +78,40 @@ class Wanted:
         return stilo.Styles(self.settings, self.style, self.language, sheet)
 
 
+#: Options for the settings that everybody reaches for first: the name, the setting, the value where the
+#: option takes none, and its help.
+_SHORT = (
+    ("--width", "width", None, "The line width: the same as --set width=N."),
+    ("--indent", "indent", None, "Columns of an indent: the same as --set indent=N."),
+    ("--tabs", "indent-with", "tabs", "Indent with tabs: the same as --set indent-with=tabs."),
+)
 _OPTIONS = {
     "language": click.option(
-        "--language", metavar="NAME", help="Take this language for every file."
+        "--language", metavar="NAME", help="The language of all files. Default: by their names."
     ),
     "sheet": click.option(
         "--sheet",
         metavar="FILE",
-        help="Lay out by this sheet of your own, or by its rules over ours.",
+        help="Use a layout sheet of your own, or add its rules to ours.",
     ),
     "style": click.option(
         "--style",
         metavar="NAME|FILE",
-        help="By this named style alone, whatever the files of settings say; `personal`: by your "
-        "own; `default`: by the sheet alone.",
+        help="Use this style alone, whatever files of settings say: a name, a file, `personal` "
+        "(yours), or `default`.",
     ),
     "given": click.option(
         "--set",
         "given",
         multiple=True,
         metavar="NAME=VALUE",
-        help="Give a setting a value, such as width=80, over all else. May be repeated.",
+        help="Set a setting, such as indent=2, over all else. May be repeated.",
     ),
     "within": click.option(
         "--within",
         multiple=True,
         metavar="N-M",
-        help="Only the statements that reach into these lines. May be repeated.",
+        help="Reformat only the statements in these lines. May be repeated.",
     ),
 }
 
@@ -117,12 +124,21 @@ def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         @functools.wraps(command)
         def collect(**arguments: Any) -> Any:
             found = {name: arguments.pop(name, None) for name in _OPTIONS}
-            several = {name: found[name] or () for name in ("given", "within")}
+            several = {name: tuple(found[name] or ()) for name in ("given", "within")}
+            for _, setting, value, _ in _SHORT:
+                said = arguments.pop(setting.replace("-", "_"), None)
+                if said:
+                    several["given"] += (f"{setting}={value or said}",)
             return command(**arguments, wanted=Wanted(**{**found, **several}))
 
         decorated: Callable[..., Any] = collect
         for name in reversed(chosen):
             decorated = _OPTIONS[name](decorated)
+        for option, setting, value, text in reversed(_SHORT if "given" in chosen else ()):
+            taken: dict[str, Any] = {"metavar": "N"} if value is None else {"is_flag": True}
+            decorated = click.option(option, setting.replace("-", "_"), help=text, **taken)(
+                decorated
+            )
         return decorated
 
     return decorate

@@ -121,7 +121,7 @@ def _of_words(source: Source, reasons: Reasons, token: int) -> Finding:
     """Of a token of several words that has other white space between them."""
     tree, text = reasons.plan.tree, reasons.rendered.tokens[token]
     at, end = source.position(tree.token_start[token]), source.position(tree.token_end[token])
-    message = f"one space is wanted between the words of {quoted(text)}"
+    message = f"one space wanted between the words of {quoted(text)}"
     return Finding(at, end, "spaces", message, reasons.of_gap(token)[0])
 
 
@@ -163,9 +163,9 @@ def _of_gap(source: Source, reasons: Reasons, token: int, found: bytes) -> Findi
 
 def _end_of_text(found: bytes, wanted: bytes) -> str:
     if wanted and b"\n" not in found:
-        return "a line end is wanted at the end of the file"
+        return "no line end at the end of the file"
     if not wanted:
-        return "nothing is wanted after the last token"
+        return "nothing wanted after the last token"
     return "blank lines or spaces at the end of the file"
 
 

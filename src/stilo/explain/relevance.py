@@ -40,7 +40,7 @@ def consulted(plan: Plan, fitted: Fitted, touched: Sequence[int] | None) -> froz
 
 
 def _of_gap(plan: Plan, token: int) -> Iterable[Declared]:
-    """What decides a gap, whether it becomes a blank or a new line."""
+    """What decides a gap, whether it becomes a space or a new line."""
     gap, right = plan.gap(token), plan.style(token)
     yield from (right[name] for name in _OF_NODE)
     if token in plan.trailing:

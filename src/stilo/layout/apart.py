@@ -1,4 +1,4 @@
-"""Tokens that would be read as something else without a blank between them."""
+"""Tokens that would be read as something else without a space between them."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from stilo.layout.plan import Plan
 
 
 def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> None:
-    """Give a blank to each pair of tokens that would be read as something else without one.
+    """Give a space to each pair of tokens that would be read as something else without one.
 
     Only pairs are looked at that stand close, the first of which may run on and the second of
     which may be run on to, as far as their kinds tell.

@@ -1,6 +1,6 @@
 """Comments that act on a line, such as those that tell another program to pass over it.
 
-Such a comment stands behind code and acts on its line, or above it and acts on the next. It must go on
+Such a comment stands after code and acts on its line, or above it and acts on the next. It must go on
 acting on the same code: where a layout would put other tokens on that line, the statement keeps its lines.
 """
 
@@ -53,7 +53,7 @@ def _acted_on(
             found.insert(0, token)
         if b"\n" in tokens[token]:
             break
-    if found:  # it stands behind them
+    if found:  # it stands after them
         return found
     token = comment + 1
     count = len(plan.tree.token_node)

@@ -45,7 +45,7 @@ def settle_brackets(
             for token in (opening + 1, closing):
                 if token not in fitted.breaks:
                     gaps[token] = b" " * plan.rows.space[plan.gap_row[token]]
-        # A separator behind the last item needs the brackets.
+        # A separator after the last item needs the brackets.
         if opening not in opened and tree.parent[leaf[last]] == home:
             if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
                 edit(last, EditKind.SEPARATOR, b"")
@@ -54,7 +54,7 @@ def settle_brackets(
 
 
 def _holds_line(plan: Plan, lines: Sequence[int], opening: int, closing: int) -> bool:
-    """Whether a line begins between two brackets in no sequence within them, such as behind a comment.
+    """Whether a line begins between two brackets in no sequence within them, such as after a comment.
 
     lines: the tokens that begin a line in no sequence, in order.
     """

@@ -2,7 +2,7 @@
 
 A *run* is a number of lines that follow each other without a blank line, each a whole item of one
 sequence, with cells of the same sort. Where a line would pass the width, the cells are left where
-they are in all lines of the run. The blanks before cells are decided anew each time, so that
+they are in all lines of the run. The spaces before cells are decided anew each time, so that
 columns go when they are no longer asked for.
 """
 
@@ -21,7 +21,7 @@ from stilo.width import display_width
 
 
 class _Line(NamedTuple):
-    """A line: its first token, the one behind its last, its cells by token, and their sorts."""
+    """A line: its first token, the one after its last, its cells by token, and their sorts."""
 
     begin: int
     end: int
@@ -57,7 +57,7 @@ def set_in_columns(
     ]
     aligned: set[int] = set()
     if inside or behind:
-        # Comments stand behind the code, so its columns come first.
+        # Comments stand after the code, so its columns come first.
         for cells, in_items in ((inside, True), (behind, False)):
             for run in _runs(plan, fitted, gaps, cells, in_items):
                 _align(plan, fitted, gaps, tokens, run, 0, width, aligned)
@@ -103,7 +103,7 @@ def _ends_item(plan: Plan, number: int, begin: int) -> bool:
 
 
 def cell_declared(plan: Plan, token: int) -> Declared:
-    """What makes a token begin a cell: for a comment behind code its own rule."""
+    """What makes a token begin a cell: for a comment after code its own rule."""
     row = plan.row[plan.tree.token_node[token]] if token in plan.trailing else plan.gap_row[token]
     return plan.rows.style[row]["column"]
 
@@ -127,7 +127,7 @@ def _align(
         indent = fitted.breaks.get(lines[0].begin, 0)
         at = [_reach(tokens, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
         column = max(at)
-        # A comment behind the code does not count, unless it is what is set.
+        # A comment after the code does not count, unless it is what is set.
         ends = [
             line.end - (line.end - 1 in plan.trailing and line.end - 1 != cell)
             for line, cell in zip(lines, cells)

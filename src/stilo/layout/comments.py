@@ -15,9 +15,9 @@ Event = tuple[int, bool, int, int, bool]
 def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
     """The gaps around comments.
 
-    A comment stands behind code on its line (trailing), on a line of its own,
+    A comment stands after code on its line (trailing), on a line of its own,
     or within a line; it keeps that. The break that belongs between the code
-    before and the code after goes behind the trailing comments.
+    before and the code after goes after the trailing comments.
     """
     tree, is_comment = plan.tree, plan.rows.comment
     total = len(tree.token_node)
@@ -57,7 +57,7 @@ def _takes_break(
     stop: int,
     base: tuple[int, bool, int, int],
 ) -> bool:
-    """Whether comments end a line behind a sign before which the sequence would break."""
+    """Whether comments end a line after a sign before which the sequence would break."""
     tree, sign = plan.tree, start - 1
     if base[0] != NONE or base[1] or sign < 1 or stop >= len(tree.token_node):
         return False
@@ -140,7 +140,7 @@ def source_column(tree: Tree, token: int) -> int:
     """How far in a token's line begins in the source.
 
     The widest tabs are assumed, which keeps the order of margins in any text with tabs before
-    blanks, whatever its tabs take.
+    spaces, whatever its tabs take.
     """
     start = tree.token_start[token]
     line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
@@ -231,10 +231,10 @@ def _stands_at_base(plan: Plan, token: int) -> bool:
 
 
 def _ending_lines(plan: Plan, start: int, stop: int, newline_before: list[bool]) -> list[bool]:
-    """Whether no code may stand behind each comment on its line.
+    """Whether no code may stand after each comment on its line.
 
     It is a comment to the end of its line; or the last on a line where another of several lines ends:
-    what stood behind that would begin at a column that depends on where it did before.
+    what stood after that would begin at a column that depends on where it did before.
     """
     found = []
     is_broken = False

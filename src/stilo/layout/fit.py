@@ -52,7 +52,7 @@ _Task = Generator[_Asked, Frontier, Frontier]
 class Fitted:
     """Per broken gap (by the token after it), the column at which its line begins.
 
-    cuts: those of them that were known before measuring, in order. gone: separators behind last items
+    cuts: those of them that were known before measuring, in order. gone: separators after last items
     that go, since their lists are not opened in a statement that is. margins: of cuts in blocks that
     keep their own.
     """

@@ -27,10 +27,10 @@ _HANGS = {"none": "", "line": "stack-always", "fits": "stack", "soft": "stack"}
 class Gap:
     """A decided kind of gap.
 
-    space: blanks when on one line; apart: the same, if a comment stands there where nothing else
+    space: spaces when on one line; apart: the same, if a comment stands there where nothing else
     does; part: its part in a sequence (NONE, OPEN, …); of_right: that
     sequence is the one of the node to the right; line: a new line whatever fits; blank: least
-    blank lines; glued: known to be safe without a blank; said, broken: what decided the blank and
+    blank lines; glued: known to be safe without a space; said, broken: what decided the space and
     the break; blanked: what asked for the blank lines.
     """
 
@@ -69,7 +69,7 @@ class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
     Columns: `within` (the place of its first child), `beyond` (of its next sibling), `gap` (before
-    it), of that gap `space`, `tight` (no blank, unless the tokens would run together, which they
+    it), of that gap `space`, `tight` (no space, unless the tokens would run together, which they
     may), `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
     (there is more to it), `firm` (a new line whatever fits), `plain` (a sequence has but one way
     to open), `yields` (one that opens plainly around an item of many lines), `runs_on`,
@@ -102,7 +102,7 @@ class Rows:
         self.gap: list[Gap] = []
         self.space: list[int] = []
         self.tight: list[bool] = []
-        #: First and last byte of a token and first byte of what stands behind it, where one of
+        #: First and last byte of a token and first byte of what stands after it, where one of
         #: the two is a word and they never run together.
         self.never_joined: set[tuple[int, int, int]] = set()
         self.needs_care: list[bool] = []
@@ -173,7 +173,7 @@ class Rows:
         return known
 
     def space_behind(self, row: int, sign: bytes, tree: Tree, node: int) -> int:
-        """The spaces before a token that is not there, if it stood behind a node of a row.
+        """The spaces before a token that is not there, if it stood after a node of a row.
 
         node: what does stand there; it answers what no kind tells.
         """

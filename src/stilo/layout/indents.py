@@ -52,7 +52,7 @@ class FixedLines:
     """New lines that are known before measuring.
 
     cuts: the token that begins each → its column. loose: those that stand in no sequence, in text
-    order, whose columns are not known yet. margins: cut → the margin that it stands at or behind, where
+    order, whose columns are not known yet. margins: cut → the margin that it stands at or after, where
     a block keeps its own.
     """
 
@@ -99,7 +99,7 @@ def fixed_lines(indents: Indents) -> FixedLines:
 
 
 def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
-    """The margin that each of the lines stands at or behind, where a block around it keeps its own."""
+    """The margin that each of the lines stands at or after, where a block around it keeps its own."""
     groups = plan.groups
     base: list[Margin | None] = [None] * len(groups)
     content: list[Margin | None] = [None] * len(groups)
@@ -124,5 +124,5 @@ def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
 
 
 def _is_inside(group: Group, token: int) -> bool:
-    """Whether a token stands behind the first gap of a group, and before its closing delimiter."""
+    """Whether a token stands after the first gap of a group, and before its closing delimiter."""
     return group.part_of(token) > 0 and not (group.parts[-1] == CLOSE and token >= group.gaps[-1])

@@ -72,7 +72,7 @@ def nest(plan: Plan) -> None:
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
-    shortened: set[int] = set()  # heads that begin behind a new line within them
+    shortened: set[int] = set()  # heads that begin after a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
         while number:
             group = groups[number]
@@ -178,7 +178,7 @@ def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) 
 def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozenset()) -> bool:
     """Whether what stands in a part may open while the group stays closed.
 
-    gone: separators behind last items that are not to stay.
+    gone: separators after last items that are not to stay.
     """
     if part == 0 and (group.bulky or (group.parts[0] == OPEN and not group.hanging)):
         return True  # it stands before the sequence, not in it
@@ -197,7 +197,7 @@ def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozen
 
 
 def ends_with_separator(plan: Plan, group: Group, gone: Set[int] = frozenset()) -> bool:
-    """Whether a separator stays behind the last item: such items have a line each."""
+    """Whether a separator stays after the last item: such items have a line each."""
     if group.gaps[-1] - 1 in gone:
         return False
     if group.parts[-1] != CLOSE or group.style["tail"].value not in ("keep", "opened"):

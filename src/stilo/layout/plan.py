@@ -45,7 +45,7 @@ class Tail:
 
     @property
     def written(self) -> bytes:
-        """What is added behind the last item."""
+        """What is added after the last item."""
         return b" " * self.space + self.sign
 
 
@@ -54,13 +54,13 @@ class Plan:
     """All that is decided of a file before measuring.
 
     gap_row: per token, the row in `rows` of the node that the gap before it leads to. space: per
-    token, blanks before it when no line breaks there. lines: gaps that are new lines in no
-    sequence, with the innermost group and whether a comment asks for it. blanks: least blank
+    token, spaces before it when no line breaks there. lines: gaps that are new lines in no
+    sequence, with the innermost group and whether a comment asks for it. spaces: least blank
     lines where more than none. comments, opaque: tokens that are comments; that may hold line
     ends. trailing: comments that end a line of code. asked: gaps that are new lines because the
-    author or a setting asks for it. tails: by closing delimiter, where the separator behind the
+    author or a setting asks for it. tails: by closing delimiter, where the separator after the
     last item is the style's to decide. spare: such separators that go where their list stays
-    closed → the delimiter behind. notable: tokens whose gap is more than a place to break.
+    closed → the delimiter after. notable: tokens whose gap is more than a place to break.
     regions: where other values hold than elsewhere. idle: tokens that do nothing
     at the end of a line. margins: of blocks that keep their own. bound: comments that act on a line.
     lacking: first tokens of values that were spared brackets of their own, on

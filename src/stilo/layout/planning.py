@@ -48,7 +48,7 @@ def plan(
     matched = match(tree, rows, regions)
     row = matched.row
     gap_row = row[:1]
-    gap_row += [row[leaf + 1] for leaf in tree.token_node[:-1]]  # of the node behind each
+    gap_row += [row[leaf + 1] for leaf in tree.token_node[:-1]]  # of the node after each
     space_of, is_notable, is_opaque = rows.space, rows.notable, rows.opaque
     space = [space_of[place] for place in gap_row]
     if space:
@@ -269,7 +269,7 @@ def _unsure(
 
 
 def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
-    """Make the groups of the seeds that have gaps, numbered in text order behind the root."""
+    """Make the groups of the seeds that have gaps, numbered in text order after the root."""
     seeds, tree, styles = matched.seeds, plan.tree, plan.rows.style
     groups, first = plan.groups, plan.rows.cascade.styles[0]
     if not seeds:

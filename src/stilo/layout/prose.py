@@ -127,7 +127,7 @@ def _wrap_block(lines: list[str], room: int) -> list[str]:
 def _wrap(lines: list[str], room: int) -> list[str]:
     """Fill the paragraphs that are sentences and have a line that is too long.
 
-    lines: what follows the marks. Prose has one blank in front; a word to a tool has none.
+    lines: what follows the marks. Prose has one space in front; a word to a tool has none.
     """
     result: list[str] = []
     paragraph: list[str] = []

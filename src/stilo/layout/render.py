@@ -372,7 +372,7 @@ def _moved_text(text: bytes, margin: bytes) -> bytes:
 
 
 def _with_blanks(moved: bytes, text: bytes) -> bytes:
-    """A comment with the blanks at the ends of its lines that it had."""
+    """A comment with the spaces at the ends of its lines that it had."""
     ends = [line[len(line.rstrip()):] for line in text.split(b"\n")]
     return b"\n".join([line + end for line, end in zip(moved.split(b"\n"), ends)])
 

@@ -1,4 +1,4 @@
-"""Statements that share a line: those that their author set behind each other, if they fit there."""
+"""Statements that share a line: those that their author set after each other, if they fit there."""
 
 from __future__ import annotations
 

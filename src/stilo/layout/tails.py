@@ -1,4 +1,4 @@
-"""The separator behind the last item of a list: where one is wanted, and where it is not.
+"""The separator after the last item of a list: where one is wanted, and where it is not.
 
 Of code this is all that Stilo ever changes but white space: a list that declares its separator
 may gain one when it is stacked, and lose it when it is not. For measuring, no such separator
@@ -82,7 +82,7 @@ def _list_around(plan: Plan, closing: int) -> Style:
 
 
 def _space_before(plan: Plan, closing: int, sign: bytes) -> int:
-    """The spaces before a separator that is not there yet: as if it stood behind the last item."""
+    """The spaces before a separator that is not there yet: as if it stood after the last item."""
     tree, rows = plan.tree, plan.rows
     bracket = tree.gap_right(closing)
     items = [n for n in tree.children(tree.parent[bracket]) if n < bracket]

@@ -17,7 +17,7 @@ Way = tuple[int, list[int]]
 def may_open(plan: Plan, group: Group, number: int, gone: Set[int]) -> bool:
     """Whether the group of a number may open in another that stays closed.
 
-    gone: separators behind last items that are not to stay.
+    gone: separators after last items that are not to stay.
     """
     if group.own:
         return True

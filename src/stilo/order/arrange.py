@@ -135,7 +135,7 @@ def _arrange(
         )
     for item, other in _moved([item for item in wanted if item.source < len(run)]):
         setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
-        where = f"before {shown(other)}" if other else "behind the others"
+        where = f"before {shown(other)}" if other else "last in its group"
         message = f"{shown(item)} belongs {where}"
         changes.append(Change(item.start, "moved", message, setting or "import.groups"))
     if is_same and len(changes) == before:
@@ -284,9 +284,9 @@ def _gaps(
             plural = "" if want == 1 else "s"
             message = f"{want} blank line{plural} wanted before {shown(item)}"
             if item.is_crowded:
-                message = f"a new line is wanted before {shown(item)}"
+                message = f"line break wanted before {shown(item)}"
             found.append(Change(item.start, "spaced", message, "import.group-blank"))
     if not found:
-        message = f"the comment above a group is wanted before {shown(run[0])}"
+        message = f"the comment of its group wanted above {shown(run[0])}"
         found.append(Change(run[0].start, "spaced", message, "import.headers"))
     return found

@@ -41,7 +41,7 @@ class Gathered:
         return any(other.start == item.start for other in self.imports)
 
     def joining(self, run: Sequence[Import]) -> list[Import]:
-        """The imports as they join a run (or none), behind all that is in it."""
+        """The imports as they join a run (or none), after all that is in it."""
         paragraph = run[-1].paragraph + 1 if run else 0
         return [
             replace(

@@ -18,7 +18,7 @@ from stilo.sheet.properties import Value
 class Order:
     """What a style says about imports, and how to ask what cannot be seen in them.
 
-    remark: what stands before, and behind, the words of a comment.
+    remark: what stands before, and after, the words of a comment.
     """
 
     values: Mapping[str, Value]

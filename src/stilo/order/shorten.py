@@ -92,7 +92,7 @@ def _paths(items: Sequence[Import], around: Surroundings, kinds: frozenset[int])
 
 
 def _words_alone(tree: Tree) -> set[str]:
-    """Words that stand somewhere with no dot behind them: they may be more than part of a path."""
+    """Words that stand somewhere with no dot after them: they may be more than part of a path."""
     following = [*tree.texts[1:], b""]
     return {
         text.decode("utf-8", "replace")

@@ -19,7 +19,7 @@ class Entry:
     """One name (or module) that an import makes known.
 
     alias: another name for it, or "". lead, trail: comments on lines of their own above it, and on
-    its line behind it. offset: where it stands in the source.
+    its line after it. offset: where it stands in the source.
     """
 
     name: str
@@ -58,8 +58,8 @@ class Import:
 
     module: what the names are taken from; "" where the entries are modules themselves.
     start, end: its extent in the source. lead: the text from the comments above it on; heading: of
-    those, what speaks of all the imports in its paragraph. trail: the comments behind it on its
-    line. head: comments behind the bracket before its names. is_plain: nothing stands in it
+    those, what speaks of all the imports in its paragraph. trail: the comments after it on its
+    line. head: comments after the bracket before its names. is_plain: nothing stands in it
     but what is told here, so that it can be written anew. moves: as the property.
     paragraph: the number of its paragraph. blank: how many blank lines stand before it.
     is_crowded: something else stands on its line. source: which of the imports in the source it
@@ -103,7 +103,7 @@ class Import:
         return bool(self.lead or self.trail)
 
     def bindings(self) -> Iterator[tuple[str, str]]:
-        """Each name it makes known in the file, and what that is; not those behind a star."""
+        """Each name it makes known in the file, and what that is; not those after a star."""
         for entry in self.entries:
             if entry.name == ALL:
                 continue
@@ -132,7 +132,7 @@ def read_runs(
     headers: frozenset[bytes],
     known: Known,
 ) -> Iterator[list[Import]]:
-    """The runs of imports that stand behind each other with nothing but comments between them.
+    """The runs of imports that stand after each other with nothing but comments between them.
 
     comments: the kinds that are comments. signs: kinds of tokens that may part statements.
     fixed: runs of tokens that stay as they are. stop: a comment that holds this ends a run.
@@ -209,7 +209,7 @@ def _take_trail(run: list[Import], pending: list[tuple[int, int]], data: bytes) 
 
 
 def stays_with(item: Import, data: bytes) -> int:
-    """Where the comments behind an import end, if it has any; else where it does."""
+    """Where the comments after an import end, if it has any; else where it does."""
     at = item.end
     for piece in item.trail.split(b" ") if item.trail else ():
         at = data.index(piece, at) + len(piece)

@@ -1,8 +1,8 @@
 """Lines within brackets, set further in for the parser alone.
 
-Where line ends have meaning, they and the indents behind them have none within brackets. A grammar may
+Where line ends have meaning, they and the indents after them have none within brackets. A grammar may
 know that only as long as no such line begins left of the block around it. A text that it refuses is read
-once more with blanks put in at the beginning of these lines; the places in the tree are those of the text
+once more with spaces put in at the beginning of these lines; the places in the tree are those of the text
 without them.
 """
 
@@ -25,14 +25,14 @@ TAB = 8
 
 @dataclass(frozen=True)
 class Padding:
-    """Where blanks were put into a text: offsets in the padded text at which a piece of the original goes
-    on, and how many blanks stand before it in all."""
+    """Where spaces were put into a text: offsets in the padded text at which a piece of the original goes
+    on, and how many spaces stand before it in all."""
 
     starts: list[int]
     before: list[int]
 
     def original(self, offset: int) -> int:
-        """Where an offset of the padded text is in the original, if it is not among the blanks."""
+        """Where an offset of the padded text is in the original, if it is not among the spaces."""
         at = bisect_right(self.starts, offset) - 1
         return offset - self.before[at] if at >= 0 else offset
 

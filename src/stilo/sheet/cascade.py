@@ -170,7 +170,7 @@ class Cascade:
     def follow(
         self, branch: int, around: int, beside: int, packed: int, tree: Tree, node: int
     ) -> tuple[int, bool]:
-        """Ask the node the conditions of a branch and of those behind it, down to its state.
+        """Ask the node the conditions of a branch and of those after it, down to its state.
 
         packed: the sort of the node. Second, whether none but the kinds of its children were asked
         for.
@@ -362,7 +362,7 @@ class Cascade:
         return {**INITIAL, **dict(zip(SAID_AROUND, self._arounds[around].said))}
 
     def said_beside(self, beside: int) -> Style:
-        """The style of a previous sibling, as far as it decides the gap behind it."""
+        """The style of a previous sibling, as far as it decides the gap after it."""
         return {**INITIAL, **dict(zip(SAID_BESIDE, self._besides[beside].said))}
 
 

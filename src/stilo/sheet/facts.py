@@ -87,9 +87,9 @@ FACTS = {
         least=3,
         most=3
     ),
-    "own-behind": FactKind("kind and token, in turn, behind which a value may get them", 2),
-    "own-after": FactKind("kind and token, in turn, behind which all else may get them", 2),
-    "own-inside": FactKind("kinds behind such a token that have the brackets within themselves"),
+    "own-behind": FactKind("kind and token, in turn, after which a value may get them", 2),
+    "own-after": FactKind("kind and token, in turn, after which all else may get them", 2),
+    "own-inside": FactKind("kinds after such a token that have the brackets within themselves"),
     "own-through": FactKind(
         "kinds in those, of which the first child alone gets the brackets of a single value"
     ),

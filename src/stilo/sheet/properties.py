@@ -74,7 +74,7 @@ class Sign:
 
 @dataclass(frozen=True)
 class Parts:
-    """Values that are texts parted by `|`, of which those that begin with a colon are known."""
+    """Values that are texts separated by `|`, of which those that begin with a colon are known."""
 
     known: tuple[str, ...] | None = None
 
@@ -85,7 +85,7 @@ class Parts:
         )
 
     def read(self, text: str) -> Value | None:
-        """The value written as text, its blanks made even; None if it holds an unknown word."""
+        """The value written as text, its spaces made even; None if it holds an unknown word."""
         words = [word[1:] for word in text.split() if word.startswith(":")]
         if self.known is not None and not set(words) <= set(self.known):
             return None
@@ -137,25 +137,25 @@ _SHOWN = {
 
 #: What a role's setting of each property says to a team.
 _PLAIN = {
-    "before": "What stands before it: nothing, a blank, a new line.",
-    "after": "What stands behind it: nothing, a blank, a new line.",
+    "before": "What stands before it: nothing, a space, or a line break.",
+    "after": "What stands after it: nothing, a space, or a line break.",
     "between": "What stands between its parts.",
-    "wrap": "How it is wrapped.",
-    "indent": "How far its further lines stand in.",
-    "align": "Whether its further lines stand under the first item.",
-    "open": "Where the first item stands once it is opened.",
-    "close": "Where the closing delimiter stands once it is opened.",
-    "shelf": "Whether its items may share one line of their own.",
-    "tail": "Whether a separator stands behind the last item.",
-    "authored": "Whether it stays opened where its author opened it.",
-    "row-most": "The most items on one line (0: any number).",
-    "short": "When it stands on the line that opens it, if simple.",
-    "keep": "Whether the first link stays on the line of its head.",
-    "column": "Whether it begins at one column with its like around.",
+    "wrap": "How it is wrapped: `row` never, `flow` as many items on a line as fit, `stack` one item a line where they do not fit on one, `stack-always` always one item a line.",
+    "indent": "How far its further lines are indented: as a block, as a continuation, or not at all.",
+    "align": "Whether its further lines are aligned with the first item.",
+    "open": "Where the first item stands when it is wrapped: on a new line, on the line of the opening bracket, or wherever costs less.",
+    "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
+    "shelf": "Whether all its items may share one line below the opening bracket, where they fit there.",
+    "tail": "Whether a trailing comma (or other separator) stands after the last item.",
+    "authored": "Whether it stays wrapped if its author set the first item on a new line.",
+    "row-most": "The most items on one line; with more it is wrapped. 0: any number.",
+    "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
+    "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
+    "column": "Whether it is aligned with those in the lines around.",
     "brace": "Where the opening brace stands.",
-    "hang": "Whether it stands on a line of its own, one step in.",
+    "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
     "blank-before": "The least number of blank lines before it.",
-    "blank-after": "The least number of blank lines behind it.",
+    "blank-after": "The least number of blank lines after it.",
     "blank-most": "The most blank lines kept between its items.",
 }
 
@@ -237,13 +237,13 @@ PROPERTIES = _table(
         "separator",
         Sign(),
         "none",
-        "The token between the items, where the language permits one behind the last, too.",
+        "The token between the items, where the language permits one after the last, too.",
     ),
     Property(
         "tail",
         Words(("keep", "opened", "stacked", "never")),
         "keep",
-        "Whether a separator stands behind the last item: as the author has it; so, but only where the "
+        "Whether a separator stands after the last item: as the author has it; so, but only where the "
         "closing delimiter is on its own line; wherever it is (and only there); never. Needs "
         "`separator`.",
     ),
@@ -292,7 +292,7 @@ PROPERTIES = _table(
         _YES,
         "no",
         "Whether the node begins at one column in lines that follow each other, each a whole item "
-        "of one sequence with such nodes of the same kinds; a comment, where it stands behind code.",
+        "of one sequence with such nodes of the same kinds; a comment, where it stands after code.",
     ),
     Property("cost", Whole(0, 1000), 3, "What opening the sequence costs."),
     Property(

@@ -182,7 +182,7 @@ class SelectorReader:
         is_named = len(words) > 2 and words[0] == ":" and words[1].type == "ident"
         if not (is_named and words[1].value.startswith("--")):
             where = words[0] if words else None
-            raise SelectorFault("a name is written :--name, with selectors behind it", where)
+            raise SelectorFault("a name is written :--name, followed by selectors", where)
         self._named[words[1].value] = tuple(self.compound(part) for part in _split(words[2:]))
 
     def read_list(self, tokens: Sequence[Any]) -> list[Selector]:

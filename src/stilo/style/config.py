@@ -284,7 +284,7 @@ class _Reader:
         for pattern, language in value.items():
             if not isinstance(language, str) or language not in languages:
                 hint = near(str(language), list(languages))
-                self._fault(("files", pattern), f"no sheet for {_shown(language)}{hint}")
+                self._fault(("files", pattern), f"no language is called {_shown(language)}{hint}")
             else:
                 found[pattern] = language
         return found

@@ -1,6 +1,6 @@
 """Directives: what comments in a source say to Stilo.
 
-    stilo: leave                    the next item stays as it is (behind code: the item it stands behind)
+    stilo: leave                    the next item stays as it is (after code: the item it stands after)
     stilo: leave begin … leave end  all between the two comments stays as it is
     stilo: leave file               the whole file; before all code
     stilo: set NAME=VALUE …         settings for the rest of the block around the comment
@@ -31,7 +31,7 @@ class Directives:
     """What the directives of a file come to.
 
     regions: nodes and tokens with values of their own, and per region these values; given: per
-    region what its directive gives. left: runs of gaps (by the token behind each) that stay as
+    region what its directive gives. left: runs of gaps (by the token after each) that stay as
     they are, as do the tokens between them.
     """
 
@@ -177,14 +177,14 @@ class _Reader:
         candidates = reversed(siblings[:at]) if is_behind else siblings[at + 1:]
         item = next((node for node in candidates if self._is_item(node)), None)
         if item is None:
-            where = "before it" if is_behind else "behind it"
+            where = "before it" if is_behind else "after it"
             self._fault(token, f'nothing that "leave" could mean stands {where}')
             return
         first, last = tree.first(item), tree.last(item)
         if is_behind:
             self.left.append(range(first + 1, last + 1))
             return
-        # All its lines stay, if it begins and ends them; what stands behind it, too.
+        # All its lines stay, if it begins and ends them; what stands after it, too.
         begin = first if b"\n" in tree.between(first) else first + 1
         end = last + 1
         comments = self.language.comment_kinds
@@ -203,7 +203,7 @@ class _Reader:
     # set
 
     def _rest_of_block(self, node: int) -> range:
-        """The nodes behind a comment in what holds it, but for what closes that."""
+        """The nodes after a comment in what holds it, but for what closes that."""
         tree = self.tree
         behind = [n for n in tree.children(tree.parent[node]) if n > node]
         if behind and tree.kind[behind[-1]] in self.language.kinds.signs:

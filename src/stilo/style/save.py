@@ -51,7 +51,7 @@ def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str 
 
 
 def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
-    """The text with a new key behind the others of a table; the table, too, if it is not there."""
+    """The text with a new key after the others of a table; the table, too, if it is not there."""
     import tomlkit
 
     shown = tomlkit.item(value).as_string()
@@ -108,7 +108,7 @@ def into_editorconfig(text: str, globs: Sequence[str], settings: Settings, value
 def into_source(
     text: str, lines: tuple[int, int], settings: Settings, remark: Sequence[str]
 ) -> str:
-    """A source with a directive before the first of some lines and its end behind the last.
+    """A source with a directive before the first of some lines and its end after the last.
 
     remark: what begins a comment, and what ends it, if anything does.
     """

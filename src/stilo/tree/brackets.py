@@ -22,12 +22,12 @@ class OwnBrackets:
     """Where a grammar permits brackets of their own, in its numbers of kinds.
 
     signs: the two tokens; opening, closing: their kinds. own: the kind of the node with both around a
-    value. around: the kind of node that the grammar has for a value in brackets. behind: (kind of
+    value. around: the kind of node that the grammar has for a value in brackets. after: (kind of
     the node, kind of the token before the value). never: kinds of values that get none, in or
     out of brackets. listed: kinds of values without brackets → the kind that they are within.
     inside: kinds of nodes that may have a pair around all their children, or, if they have but one,
     around that, or what it begins with, if it is one of the kinds in through; after: the same, around
-    those behind a token of that kind. always: kinds that may be opened though they fit, so that
+    those after a token of that kind. always: kinds that may be opened though they fit, so that
     values that hold them are never spared. setting: the name of the setting by which they come and go,
     or "".
     """
@@ -86,7 +86,7 @@ class OwnBrackets:
 
     @cached_property
     def places(self) -> dict[int, dict[int, tuple[bool, bool]]]:
-        """Kind of the token before a value → kind of the node around both → is it one of `behind`,
+        """Kind of the token before a value → kind of the node around both → is it one of `after`,
         of `after`.
         """
         found: dict[int, dict[int, tuple[bool, bool]]] = {}
@@ -96,7 +96,7 @@ class OwnBrackets:
         return found
 
 
-#: A pair to add around nodes that follow each other: the first, and the one behind the last; their
+#: A pair to add around nodes that follow each other: the first, and the one after the last; their
 #: first and last token; whether the two signs have a node of their own around them. (Plain, since
 #: most of them are only looked at.)
 _Pair = tuple[int, int, int, int, bool]
@@ -162,7 +162,7 @@ def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int)
 
 
 def _ends_with_separator(tree: Tree, begin: int, last: int) -> bool:
-    """Whether the last token of a list without brackets is one that stands behind its first item, too."""
+    """Whether the last token of a list without brackets is one that stands after its first item, too."""
     leaf, kind = tree.token_node[last], tree.kind
     second = tree.after(begin)
     return tree.parent[leaf] == tree.parent[begin] and second <= leaf and kind[second] == kind[leaf]
@@ -240,7 +240,7 @@ def _rebuilt(
     spared: dict[int, int],
     is_sealed: bool,
 ) -> Tree:
-    """The tree with pairs added, which do not overlap; all numbers move up behind them."""
+    """The tree with pairs added, which do not overlap; all numbers move up after them."""
     node_of = _moved(len(kind), [(b, 1 + has_node, e, 1) for b, e, _, _, has_node in pairs])
     token_of = _moved(
         len(tree.token_node), [(first, 1, last + 1, 1) for _, _, first, last, _ in pairs]

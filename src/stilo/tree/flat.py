@@ -90,7 +90,7 @@ class Tree:
         return bisect_left(self.token_node, node) if last is None else last
 
     def after(self, node: int) -> int:
-        """The first node behind a node's subtree."""
+        """The first node after a node's subtree."""
         last = self.last_token.get(node)
         return node + 1 if last is None else self.token_node[last] + 1
 

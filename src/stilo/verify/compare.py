@@ -1,6 +1,6 @@
 """The check of every result before it is handed out.
 
-Its text must be the same but for white space and for the separators behind last
+Its text must be the same but for white space and for the separators after last
 items that the style edits. Comments are compared line by line, white space at
 the edges of their lines left out. Then either its tokens are found by a reader
 other than the grammar, where the sheet has one (and that one sees the source as
@@ -276,7 +276,7 @@ def _difference(source: Source, tree: Tree, again: Tree, rendered: Rendered) -> 
 
 
 def _token_at(rendered: Rendered, line: int) -> int:
-    """The first token at or behind the begin of a line of the result."""
+    """The first token at or after the begin of a line of the result."""
     at = 1
     for token, (gap, text) in enumerate(zip(rendered.gaps, rendered.tokens)):
         at += gap.count(b"\n")

@@ -1,7 +1,7 @@
 """The names that packages and classes of Java offer, read from jmods, jars and class files.
 
 Class files are read as The Java Virtual Machine Specification, chapter 4, lays them down; nothing is
-loaded or run. A jmod is a zip archive behind four bytes (JEP 261).
+loaded or run. A jmod is a zip archive after four bytes (JEP 261).
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """What Java reads in a source that its grammar does not see: characters written by their numbers.
 
-The Java Language Specification, section 3.3: `\\u` and four digits, behind an even number of backslashes,
+The Java Language Specification, section 3.3: `\\u` and four digits, after an even number of backslashes,
 stand for a character before anything else is read, so that they may end a string.
 """
 

@@ -2,11 +2,11 @@
 
 What Python reads follows from the tokens that its tokenizer finds, line ends and indents among them.
 Where these are the same, nothing has changed, and no syntax tree needs to be made. Where those of a
-statement differ (it got brackets, or the body behind its header a line), that statement's tree is
+statement differ (it got brackets, or the body after its header a line), that statement's tree is
 compared. This takes a third of the time of two whole trees, and asks of the Python that runs no more
 than to know the syntax of what was edited.
 
-The tokenizer is the one in C behind `tokenize`; no module with a documented name gives it away, so
+The tokenizer is the one in C after `tokenize`; no module with a documented name gives it away, so
 where it is not found, or answers in another way, nothing is told.
 """
 
@@ -30,7 +30,7 @@ _MARKS = {token.NEWLINE: _END, token.INDENT: _IN, token.DEDENT: _OUT}
 _BORDER = _NEXT + _END + _NEXT
 #: The words that begin a header, whose colon a body may follow on the line.
 _HEADERS = frozenset("if elif else for while with try except finally case def class async".split())
-#: What makes a text of a line that is none by itself, by its first word: what to put before and behind.
+#: What makes a text of a line that is none by itself, by its first word: what to put before and after.
 _FRAMES = {
     "elif": ("if 0: pass\n", " pass"),
     "except": ("try: pass\n", " pass"),
@@ -71,7 +71,7 @@ def _has_long_lines(text: str) -> bool:
 
 
 def _joined(text: str) -> str:
-    """The text or mark of each token, with `_NEXT` behind each."""
+    """The text or mark of each token, with `_NEXT` after each."""
     marked = _MARKS.get
     if sys.version_info < (3, 12):
         tokens = [marked(kind, said) for said, kind, _, _, _, _, _ in TokenizerIter(text)]
@@ -115,7 +115,7 @@ def _same_statements(
 ) -> bool:
     """Whether the statements of two texts, as lines of tokens, are the same one by one.
 
-    All before the first line that is not the same is passed over, and so on behind it. (Both lists
+    All before the first line that is not the same is passed over, and so on after it. (Both lists
     are changed.)
     """
     one = other = 0
@@ -157,7 +157,7 @@ def _statements(lines: list[str], at: int) -> list[str]:
 
 
 def _parted(line: str) -> tuple[str, list[str]]:
-    """The marks that lead a line, and the tokens behind them."""
+    """The marks that lead a line, and the tokens after them."""
     said = line.lstrip(_IN + _OUT + _NEXT)
     return line[:len(line) - len(said)], said.split(_NEXT)
 
