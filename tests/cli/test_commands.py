@@ -180,5 +180,7 @@ def test_the_first_settings_have_options_of_their_own(run, messy: Path) -> None:
     )
     assert b'\n   "berth": 4' in narrow.stdout_bytes
     assert b'\n\t"berth": 4' in run("preview", messy, "--tabs").stdout_bytes
+    wide = run("preview", messy, "--tabs", "--indent", "8", "--set", "width=20").stdout_bytes
+    assert b'\n\t"lanes": [\n\t\t1, 2\n' in wide
     refused = run("preview", messy, "--width", "wide")
     assert refused.exit_code == 2 and "width cannot be" in refused.output

@@ -78,13 +78,14 @@ class Wanted:
         return stilo.Styles(self.settings, self.style, self.language, sheet)
 
 
-#: Options for the settings that everybody reaches for first: the name, the setting, the value where the
-#: option takes none, and its help.
+#: Options for the settings that everybody reaches for first.
 _SHORT = (
-    ("--width", "width", None, "The line width: the same as --set width=N."),
-    ("--indent", "indent", None, "Columns of an indent: the same as --set indent=N."),
-    ("--tabs", "indent-with", "tabs", "Indent with tabs: the same as --set indent-with=tabs."),
+    click.option("--width", metavar="N", help="The line width, as --set width=N."),
+    click.option("--indent", metavar="N", help="Columns of an indent, as --set indent=N."),
+    click.option("--tabs", is_flag=True, help="Indent with tabs, each as wide as the indent."),
 )
+#: Columns of an indent that is a tab, where nothing says otherwise.
+TAB = "4"
 _OPTIONS = {
     "language": click.option(
         "--language", metavar="NAME", help="The language of all files. Default: by their names."
@@ -125,23 +126,27 @@ def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         def collect(**arguments: Any) -> Any:
             found = {name: arguments.pop(name, None) for name in _OPTIONS}
             several = {name: tuple(found[name] or ()) for name in ("given", "within")}
-            for _, setting, value, _ in _SHORT:
-                said = arguments.pop(setting.replace("-", "_"), None)
-                if said:
-                    several["given"] += (f"{setting}={value or said}",)
+            several["given"] = (*_short_settings(arguments), *several["given"])
             return command(**arguments, wanted=Wanted(**{**found, **several}))
 
         decorated: Callable[..., Any] = collect
         for name in reversed(chosen):
             decorated = _OPTIONS[name](decorated)
-        for option, setting, value, text in reversed(_SHORT if "given" in chosen else ()):
-            taken: dict[str, Any] = {"metavar": "N"} if value is None else {"is_flag": True}
-            decorated = click.option(option, setting.replace("-", "_"), help=text, **taken)(
-                decorated
-            )
+        for option in reversed(_SHORT if "given" in chosen else ()):
+            decorated = option(decorated)
         return decorated
 
     return decorate
+
+
+def _short_settings(arguments: dict[str, Any]) -> list[str]:
+    """What the short options set; they are taken out of the arguments."""
+    width, indent, tabs = (arguments.pop(name, None) for name in ("width", "indent", "tabs"))
+    found = [f"width={width}"] if width else []
+    if tabs:
+        indent = indent or TAB
+        found += ["indent-with=tabs", f"tab-width={indent}"]
+    return found + ([f"indent={indent}"] if indent else [])
 
 
 def end_on(error: Exception) -> NoReturn:
