@@ -17,7 +17,7 @@ LONGER = {
     "java": ["wrapping", "places"],
     "json": ["comments", "layout"],
     "python": ["layout"],
-    "toml": ["layout"]
+    "toml": ["berths"]
 }
 
 ALL = [
@@ -70,14 +70,17 @@ def some_values(setting: Setting) -> list[Value]:
 @pytest.mark.parametrize("language, name", ALL)
 def test_any_value_keeps_the_program_and_is_settled(language: str, name: str) -> None:
     spoken = stilo.load_language(language)
-    paths = sorted((CASES / language).glob("*.in.*"))
+    paths = [
+        path
+        for path in sorted((CASES / language).glob("*.in.*"))
+        if path.name.split(".")[0] in LONGER[language]
+    ]
+    assert paths
     for value in some_values(spoken.settings[name]):
         if name == "charset" and str(value).startswith("utf-16"):
             continue  # the cases are none
         style = {"width": 60, name: value}
         for path in paths:
-            if path.name.split(".")[0] not in LONGER[language]:
-                continue
             once = stilo.reformat(path.read_bytes(), spoken, style)  # raises if a token is lost
             again = stilo.reformat(once.data, spoken, style)
             assert again.data == once.data, (name, value)
