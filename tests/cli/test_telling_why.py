@@ -51,7 +51,11 @@ def test_a_caret_stands_below_the_place_in_long_and_wide_lines(place, run) -> No
 KINDS = [
     ("if x: y\n", {}, "line-break", "suite.short"),
     ("x = (\n1)\n", {}, "joined-lines", None),
+    ("x =\\\ny.z\n", {}, "joined-lines", None),
     ("x=1\n", {}, "spaces", "binary-operator.before"),
+    ("x =y()\n", {}, "spaces", "binary-operator.after"),
+    ("return  deck.lane\n", {}, "spaces", None),
+    ("from deck import  lane\n", {}, "spaces", None),
     ("x = 1\n\n\n\n\ny = 2\n", {}, "blank-lines", "file.blank-most"),
     ("def f():\n  pass\n", {}, "indent", "indent"),
     ("def f():\n\tpass\n", {}, "indent", "indent-with"),

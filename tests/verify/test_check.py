@@ -137,3 +137,9 @@ def test_lines_within_brackets_may_begin_anywhere(text: str) -> None:
     result = stilo.reformat(text, "python")
     assert ast.dump(ast.parse(result.text)) == ast.dump(ast.parse(text))
     assert not stilo.reformat(result.text, "python").changed
+
+
+def test_a_comment_that_the_grammar_takes_for_a_part_of_a_token_is_no_part_of_it() -> None:
+    text = "if (type(a)is# type: ignore\nnot(type(b),)is c):d"
+    with pytest.raises(stilo.SyntaxFault, match='takes a comment for a part of "is not"'):
+        stilo.reformat(text, "python")

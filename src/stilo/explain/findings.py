@@ -64,8 +64,7 @@ def findings_of(
         found = tree.between(token)
         if token == count:
             found = found[:-1] if not source.raw.endswith(b"\n") else found
-        is_absent = token < count and not tree.texts[token] and not rendered.tokens[token]
-        if found != wanted and not is_absent:
+        if found != wanted:
             yield _of_gap(source, reasons, token, found)
         for edit in edits.get(token, ()):
             if edit.kind is EditKind.WRAP and edit.is_gone:

@@ -206,6 +206,7 @@ class GrammarReader:
         data = tree.data
         places = [found.start() for pattern in self._uneven for found in pattern.finditer(data)]
         evened: dict[int, bytes] = {}
+        misread: list[int] = []
         for place in places:
             token = bisect_left(tree.token_start, place)
             if token == len(tree.token_start) or tree.token_start[token] != place:
@@ -216,6 +217,10 @@ class GrammarReader:
                 text = text if self.joins is None else self.joins.sub(b" ", text)
                 if b" ".join(text.split()) == name:
                     evened[token] = name
+                else:
+                    misread.append(place)
+        if misread:
+            tree = replace(tree, misread=tuple(misread))
         if not evened:
             return tree
         texts = [evened.get(token, text) for token, text in enumerate(tree.texts)]

@@ -314,6 +314,7 @@ def _rebuilt(
         is_evened=tree.is_evened,
         field=field,
         known_texts=texts,
+        misread=tree.misread,
     )
 
 

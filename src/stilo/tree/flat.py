@@ -35,7 +35,8 @@ class Tree:
     last token, and the first one's number in `bare`, the tree with none but those of the source.
     is_sealed: brackets of their own, that are not in the source, never come. is_evened: some token of
     several words has other spaces in the source than in `texts`. known_texts: `texts`, where they need
-    not be cut out of `data`, or are not what stands there.
+    not be cut out of `data`, or are not what stands there. misread: where tokens begin in which the
+    reader took a comment for a part of them.
     """
 
     data: bytes
@@ -56,6 +57,7 @@ class Tree:
     is_evened: bool = False
     field: dict[int, int] = field(default_factory=dict)
     known_texts: list[bytes] | None = None
+    misread: tuple[int, ...] = ()
 
     def between(self, token: int) -> bytes:
         """The text before a token, or, for the number of tokens, after the last one."""

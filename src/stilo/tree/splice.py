@@ -17,7 +17,7 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
     number of the grammar's own nodes in the new text. None where that cannot be told, since the
     grammar has nodes without text.
     """
-    if not (old.is_full and top.is_full):
+    if not (old.is_full and top.is_full) or old.misread or top.misread:
         return None
     shape = old.shape[:1]
     kind, parent = [old.kind[0]], [-1]

@@ -13,7 +13,7 @@ from stilo.errors import Fault, UnsafeResult
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.source import Source
-from stilo.verify.compare import compare, reading, see_spelling
+from stilo.verify.compare import compare, reading, see_spelling, see_words
 
 if TYPE_CHECKING:
     from stilo.language import Language
@@ -35,6 +35,7 @@ def check(
     """
     if data == read.raw:
         return Checked(data)
+    see_words(language, source, plan.tree)
     text = rendered.text()
     if not text.endswith(b"\n"):
         text += b"\n"

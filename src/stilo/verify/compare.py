@@ -123,21 +123,24 @@ def see_spelling(language: Language, source: Source, tree: Tree) -> None:
             raise SyntaxFault(Fault(source.name, *place, message))
 
 
+def see_words(language: Language, source: Source, tree: Tree) -> None:
+    """Raises SyntaxFault if the reader took a comment for a part of a token of several words."""
+    for offset in tree.misread[:1]:
+        token = bisect_left(tree.token_start, offset)
+        name = language.kinds.worded[tree.kind[tree.token_node[token]]].decode()
+        message = (
+            f"{language.reader.name} takes a comment for a part of \"{name}\" here; "
+            "the file is left as it was"
+        )
+        raise SyntaxFault(Fault(source.name, *source.position(offset), message))
+
+
 def _see_lines(language: Language, source: Source, plan: Plan) -> None:
     """Raises SyntaxFault if the grammar took a line for a part of the one before that is none."""
     facts, reader = language.facts, language.reader.name
     if facts.free_lines is None:
         return
     tree = plan.tree
-    for token, leaf in enumerate(tree.token_node):
-        name = language.kinds.worded.get(tree.kind[leaf])
-        if name is not None and tree.texts[token] != name:
-            place = source.position(tree.token_start[token])
-            message = (
-                f"{reader} takes a comment for a part of \"{name.decode()}\" here; "
-                "the file is left as it was"
-            )
-            raise SyntaxFault(Fault(source.name, *place, message))
     starts = statement_starts(plan)
     if facts.joins is not None:
         for token in sorted(starts):
