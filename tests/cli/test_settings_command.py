@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import pytest
 
@@ -226,3 +227,30 @@ def test_the_schema_takes_good_settings_and_refuses_bad_ones(run) -> None:
         "zzz = 3"
     ):
         assert list(checker.iter_errors(tomllib.loads(bad))), bad
+
+
+def test_a_style_is_saved_with_the_values(place, run) -> None:
+    place({"Berth.java": "class A { void f() {} }\n", "line/tides.toml": "width = 60\n"})
+    asked = ("--style", "allman", "--indent", "2", "--width", "90")
+    saved = run("settings", "Berth.java", *asked, "--save-in", "project", "--yes")
+    assert saved.exit_code == 0
+    assert (
+        Path("stilo.toml").read_text() == ('style = "allman"\n\n[java]\nwidth = 90\nindent = 2\n')
+    )
+    asked_for = run("preview", "Berth.java", *asked).output
+    assert run("preview", "Berth.java").output == asked_for
+    other = run(
+        "settings", "Berth.java", "--style", "line/tides.toml", "--save-in", "project", "--yes"
+    )
+    assert other.exit_code == 0
+    assert 'style = "line/tides.toml"' in Path("stilo.toml").read_text()
+    refused = run("settings", "Berth.java", "--style", "gnu", "--save-in", "editorconfig")
+    assert refused.exit_code == 2 and "--changed saves its values there" in refused.output
+
+
+def test_values_of_the_personal_file_do_not_get_into_that_of_a_team(place, run, personal) -> None:
+    place({"Berth.java": "class A { void f() {} }\n"})
+    personal.parent.mkdir()
+    personal.write_text("indent = 7\n")
+    run("settings", "Berth.java", "--width", "90", "--changed", "--save-in", "project", "--yes")
+    assert Path("stilo.toml").read_text() == "[java]\nwidth = 90\n"

@@ -37,7 +37,12 @@ def project(layers: dict[str, int]) -> str:
     return named + own
 
 
-PAIRS = [pair for pair in combinations(LAYERS, 2) if "directive" not in pair]
+#: A named style is a project's own, beside which a personal file does not count.
+PAIRS = [
+    pair
+    for pair in combinations(LAYERS, 2)
+    if "directive" not in pair and pair != ("named style", "personal")
+]
 
 
 @pytest.mark.parametrize("values", [(3, 6), (6, 3)])
@@ -46,7 +51,9 @@ def test_the_later_layer_wins_and_is_named(
     place, personal, weaker: str, stronger: str, values: tuple[int, int]
 ) -> None:
     layers = dict(zip((weaker, stronger), values))
-    place({"stilo.toml": project(layers), "Berth.java": JAVA})
+    place({"Berth.java": JAVA})
+    if "personal" not in layers or "project" in layers:
+        place({"stilo.toml": project(layers)})
     built = {layer: build(place, personal, layer, value) for layer, value in layers.items()}
     arguments, file, line = built[stronger]
     style = stilo.Styles(**arguments).of("Berth.java")
@@ -61,7 +68,9 @@ def test_the_later_layer_wins_and_is_named(
 @pytest.mark.parametrize("weaker", [layer for layer in LAYERS if layer != "directive"])
 def test_a_directive_wins_over_every_layer(place, personal, weaker: str) -> None:
     layers = {weaker: 3}
-    place({"stilo.toml": project(layers), "Berth.java": JAVA.replace("{}", "stilo: set indent=7")})
+    place({"Berth.java": JAVA.replace("{}", "stilo: set indent=7")})
+    if weaker != "personal":
+        place({"stilo.toml": project(layers)})
     arguments, _, _ = build(place, personal, weaker, 3)
     result = stilo.reformat_file("Berth.java", styles=stilo.Styles(**arguments))
     assert f"{{\n{' ' * (4 if weaker == 'sheet' else 3)}// stilo" in result.text
@@ -151,3 +160,29 @@ def test_skipped_files_other_names_and_sheets_of_ones_own(place) -> None:
     assert stilo.reformat_styled(b'{"lorry": 4}', tariff).text == '{\n       "lorry": 4\n}\n'
     with pytest.raises(stilo.UnknownLanguage):
         styles.of("notes.txt")
+
+
+OURS = [
+    {"stilo.toml": "width = 70\n"},
+    {"stilo.toml": 'style = "gnu"\n'},
+    {".editorconfig": "[*.java]\nmax_line_length = 70\n"},
+    {"pyproject.toml": "[tool.stilo]\nwidth = 70\n"},
+]
+
+
+@pytest.mark.parametrize("files", OURS, ids=[next(iter(f)) + str(n) for n, f in enumerate(OURS)])
+def test_a_personal_file_changes_no_project(place, personal, files: dict[str, str]) -> None:
+    place({**files, "Berth.java": JAVA})
+    before = stilo.Styles().of("Berth.java")
+    personal.parent.mkdir()
+    personal.write_text('indent = 7\nstyle = "horstmann"\n[java]\narguments.wrap = "row"\n')
+    after = stilo.Styles().of("Berth.java")
+    assert (after.values, after.origins) == (before.values, before.origins)
+    assert stilo.Styles(style="personal").of("Berth.java").values["indent"] == 7
+
+
+def test_a_personal_file_stands_in_for_a_project_without_settings(place, personal) -> None:
+    place({"Berth.java": JAVA, "pyproject.toml": '[project]\nname = "deck"\n'})
+    personal.parent.mkdir()
+    personal.write_text("indent = 7\n")
+    assert stilo.Styles().of("Berth.java").given("indent").layer == "personal"

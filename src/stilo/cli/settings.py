@@ -126,16 +126,31 @@ def keep(
     is_common: bool,
     is_sure: bool,
 ) -> None:
-    """Save the values of `--set`, or all that are changed, in a place: show the patch, ask, write."""
+    """Save what was asked for in a place: show the patch, ask, write.
+
+    That is the values of `--set` and the style of `--style`; or all values that are changed, but in
+    another's place none of the personal file.
+    """
     style = wanted.styles.of(path or "text")
     mine = {n: g.value for n, g in style.origins.items() if g.layer == COMMAND}
+    named = wanted.style if wanted.style not in (PERSONAL, "default") else None
     if all_changed:
         defaults = style.language.defaults()
-        mine = {n: g.value for n, g in style.origins.items() if g.value != defaults[n]}
-    if not mine:
+        mine = {
+            name: given.value
+            for name, given in style.origins.items()
+            if given.value != defaults[name] and (given.layer != PERSONAL or place == PERSONAL)
+        }
+        named = None  # its values are among these
+    elif named and place not in ("project", PERSONAL):
+        message = f"a named style cannot be saved in {place}; --changed saves its values there"
+        raise click.UsageError(message)
+    if not mine and not named:
         message = "--save-in needs values to save: --set NAME=VALUE, or --changed for all there are"
         raise click.UsageError(message)
     target, before, after = _written(path, wanted, place, style, mine, is_common)
+    if named:
+        after = save.with_style(after, Path(target), named)
     if before == after:
         tell(f"{target}: says so already", err=True)
         return

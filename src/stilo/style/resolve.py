@@ -95,7 +95,7 @@ class Styles:
         """
         target = Path(os.path.abspath(path))
         project = self.project(target.parent)
-        layers = [config for config in (self.personal, project) if config is not None]
+        layers = [config for config in (project or self.personal,) if config is not None]
         language = self._language_of(str(path), target, layers)
         said: dict[str, Said] = {}
         if self._style is None:
@@ -130,7 +130,9 @@ class Styles:
     ) -> Iterator[tuple[str, Given]]:
         """What each layer gives, the weakest first."""
         if self._style in (None, PERSONAL_STYLE):
-            files = [self.personal, project if self._style is None else None]
+            # One project, one result: the personal file counts where nothing else does, or by name.
+            is_alone = self._style == PERSONAL_STYLE or project is None and not said
+            files = [self.personal if is_alone else None, project if self._style is None else None]
             asking: list[tuple[Given, Path]] = []
             for number, config in enumerate(files):
                 if number and (own := said.get("stilo.style")):
@@ -141,8 +143,8 @@ class Styles:
             if asking:
                 for config in self._chain(*asking[-1]):
                     yield from config.given(language)
-            if self.personal is not None:
-                yield from self.personal.given(language)
+            if files[0] is not None:
+                yield from files[0].given(language)
             if said:
                 from stilo.style import editorconfig
 

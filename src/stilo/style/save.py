@@ -5,6 +5,7 @@ All functions are pure: the text of a file in, its new text out.
 
 from __future__ import annotations
 
+import os
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
@@ -28,6 +29,17 @@ def into_toml(text: str, path: Path, settings: Settings, language: str | None) -
     for name, value in settings.items():
         text = _changed(text, table, name, value) or _added(text, table, name, value)
     return text
+
+
+def with_style(text: str, path: Path, style: str) -> str:
+    """A file of settings that starts from a named style, or from that of a file.
+
+    path: of the file of settings, from whose folder that of a style is named.
+    """
+    table = SHARED_TABLE if path.name == SHARED_FILE else ()
+    if Path(style).suffix:
+        style = Path(os.path.relpath(style, path.parent)).as_posix()
+    return _changed(text, table, "style", style) or _added(text, table, "style", style)
 
 
 def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str | None:
@@ -65,6 +77,8 @@ def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
         rows += [end] if rows else []
         rows += [f"[{'.'.join(table)}]{end}"]
         at = len(rows)
+    if at < len(rows) and rows[at].lstrip().startswith("["):
+        rows.insert(at, end)  # a table has a blank line above it
     rows.insert(at, line + end)
     return "".join(rows)
 
