@@ -254,3 +254,36 @@ def test_values_of_the_personal_file_do_not_get_into_that_of_a_team(place, run, 
     personal.write_text("indent = 7\n")
     run("settings", "Berth.java", "--width", "90", "--changed", "--save-in", "project", "--yes")
     assert Path("stilo.toml").read_text() == "[java]\nwidth = 90\n"
+
+
+WISHES = [
+    ("closing bracket", "arguments.close"),
+    ("space before call parentheses", "call-parentheses.before"),
+    ("one argument a line", "arguments.wrap"),
+    ("blank lines between fields", "body.blank-most"),
+    ("else on a new line", "after-body.before"),
+    ("trailing comma", "items.tail"),
+    ("operators at line ends", "operation.wrap"),
+    ("arguments aligned", "arguments.align"),
+    ("short bodies on one line", "function-body.short"),
+    ("comments at 72 columns", "comment-columns"),
+    ("line length", "width"),
+    ("two spaces", "indent"),
+    ("brace on its own line", "function-body.brace"),
+]
+
+
+@pytest.mark.parametrize("words, name", WISHES)
+def test_settings_are_found_by_the_words_that_people_bring(
+    place, run, words: str, name: str
+) -> None:
+    place({"Berth.java": BERTH})
+    assert name in list(shown(run, "--find", words))[:8]
+
+
+def test_settings_can_be_read_at_80_columns(place, run) -> None:
+    place({"Berth.java": BERTH, "stilo.toml": "indent = 2\n"})
+    lines = run("settings", "Berth.java").output.splitlines()
+    assert "    from stilo.toml:1 (project)" in lines
+    assert any(line.startswith("arguments.wrap = stack   or row flow") for line in lines)
+    assert max(map(len, lines)) <= 100

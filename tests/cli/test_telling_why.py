@@ -122,3 +122,7 @@ def test_the_statement_at_a_place_is_shown_as_laid_out() -> None:
     result = stilo.reformat("def f():\n  if x: y=1\n  z( )\n", "python")
     assert result.statement(3) == "    z()"
     assert result.statement(2, 9).strip() == "y = 1"
+    style = {"condition.wrap": "stack-always"}
+    whole = stilo.reformat("a()\nif x and y: z\n", "python", style).statement(2, 10)
+    assert whole == "if (\n    x\n    and y\n):"
+    assert stilo.reformat('{"berth":{"lanes":4}}', "json").statement(1, 12) == '    "lanes": 4'

@@ -258,6 +258,13 @@ def why(place: str, wanted: Wanted, in_result: bool, tries: bool) -> None:
     metavar="ROLE",
     help="Only those of a role, such as arguments; `common`: those of no role. May be repeated."
 )
+@click.option(
+    "--find",
+    "words",
+    multiple=True,
+    metavar="WORDS",
+    help='Only those that fit these words best, such as "trailing comma".',
+)
 @click.option("--changed", is_flag=True, help="Only those that are not at their default.")
 @click.option(
     "--matters",
@@ -280,6 +287,7 @@ def settings(
     file: str | None,
     wanted: Wanted,
     roles: tuple[str, ...],
+    words: tuple[str, ...],
     changed: bool,
     matters: bool,
     as_json: bool,
@@ -301,7 +309,7 @@ def settings(
         elif place is not None:
             command.keep(file, wanted, place, changed, common, yes)
         else:
-            style, chosen = command.chosen(file, wanted, roles, changed, matters)
+            style, chosen = command.chosen(file, wanted, roles, changed, matters, words)
             command.show(style, chosen, as_json)
     except stilo.StiloError as error:
         end_on(error)

@@ -85,13 +85,13 @@ class Report:
     def _tell_of_many(self) -> None:
         """The files with the most places, and a few places as examples."""
         worst = sorted(self.files, key=lambda file: (-file.count, file.path))
-        wide = len(str(worst[0].count))
+        rest = sum(file.count for file in worst[FILES:])
+        wide = len(str(max(rest, worst[0].count)))
         tell("Files with the most places:")
         for file in worst[:FILES]:
             name, often = file.settings.most_common(1)[0]
             tell(f"  {file.count:{wide}}  {file.path}, {often} by {name}")
         if len(worst) > FILES:
-            rest = sum(file.count for file in worst[FILES:])
             tell(f"  {rest:{wide}}  in {count_of(len(worst) - FILES, 'more file')}")
         tell("")
         tell("The first places:")
@@ -103,12 +103,12 @@ class Report:
     def _tell_settings(self) -> None:
         """How many places each setting, or rule, decides, the most frequent first."""
         total = sum((file.settings for file in self.files), Counter[str]())
-        wide = len(str(max(total.values())))
+        rest = sum(total.values()) - sum(n for _, n in total.most_common(LINES))
+        wide = len(str(max(rest, *total.values())))
         tell("By setting, or by rule where no setting decides:")
         for name, count in total.most_common(LINES):
             tell(f"  {count:{wide}}  {name}")
         if len(total) > LINES:
-            rest = sum(total.values()) - sum(n for _, n in total.most_common(LINES))
             tell(f"  {rest:{wide}}  by {len(total) - LINES} more")
 
 

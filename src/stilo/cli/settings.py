@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+import textwrap
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
 import stilo
+from stilo.cli.find import found
 from stilo.cli.options import Wanted
 from stilo.cli.telling import hand_over, printable, tell
 from stilo.errors import near
@@ -22,8 +23,9 @@ from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL
 from stilo.style.resolve import personal_path
 from stilo.style.schema import entry, matching
 
-if TYPE_CHECKING:
-    from rich.table import Table
+#: The most columns that settings are shown in.
+ROOM = 100
+
 
 #: Where a value can be saved → the layer it is in then.
 PLACES = {
@@ -35,7 +37,12 @@ PLACES = {
 
 
 def chosen(
-    path: str | None, wanted: Wanted, roles: Sequence[str], changed: bool, matters: bool
+    path: str | None,
+    wanted: Wanted,
+    roles: Sequence[str],
+    changed: bool,
+    matters: bool,
+    words: Sequence[str] = (),
 ) -> tuple[stilo.FileStyle, list[str]]:
     """The style of a file, or of a language, and the settings that the filters leave."""
     if path is None and not (wanted.language or wanted.sheet):
@@ -49,6 +56,9 @@ def chosen(
                 message = f"--role: {style.language.name} has no role {role!r}{near(role, known)}"
                 raise click.UsageError(message)
         names = [name for role in roles for name in matching(style.language, role)]
+    if words:
+        fitting = found(style.language, words)
+        names = [name for name in fitting if name in names]
     if changed:
         names = [n for n in names if style.given(n).value != style.language.settings[n].default]
     if matters or wanted.lines:
@@ -67,55 +77,38 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
         tell(json.dumps([entry(style, name) for name in names], indent=2))
         return
     from rich.console import Console
-    from rich.text import Text
 
-    console = Console()
-    table = _table()
+    console = Console(highlight=False, soft_wrap=True)
+    room = min(console.width, ROOM) - 4
     role = ""
     for name in names:
         setting, given = style.language.settings[name], style.given(name)
-        head, dot, aspect = name.partition(".")
+        head, dot, _ = name.partition(".")
         if dot and head != role:
-            table.add_row(
-                Text(head, "bold"), "", "", "", Text(style.language.roles[head], "italic")
-            )
+            console.print(f"\n{head}: {style.language.roles[head]}", style="bold", markup=False)
         role = head if dot else ""
-        is_changed = given.value != setting.default
         others = [str(v) for v in getattr(setting.type, "permitted", ()) if v != given.value]
-        table.add_row(
-            Text(f"  .{aspect}" if dot else name),
-            Text(printable(str(given.value)), "bold" if is_changed else ""),
-            Text(printable(f"{given.layer}, {given.place}") if name in style.origins else ""),
-            Text(" ".join(others) or _range(setting.type)),
-            Text(setting.meaning.split(". ")[0].rstrip(".").replace("`", "")),
+        also = f"   or {' '.join(others) or _range(setting.type)}"
+        is_changed = given.value != setting.default
+        console.print(
+            printable(f"{name} = {given.value}"),
+            style="bold" if is_changed else "",
+            end="",
+            markup=False,
         )
-    console.print(table)
+        console.print(also if len(name) + len(also) + 12 < room else f"\n    {also.strip()}")
+        if name in style.origins:
+            console.print(printable(f"    from {given.place} ({given.layer})"), markup=False)
+        for line in textwrap.wrap(setting.meaning.replace("`", ""), room):
+            console.print(f"    {line}", markup=False)
     word = "setting" if len(names) == 1 else "settings"
     console.print(
-        f"{len(names)} {word} of {style.language.name}; where no origin stands, "
-        f"the sheet's default holds.",
-        highlight=False,
+        f"\n{len(names)} {word} of {style.language.name}; at the default where it does not say from where."
     )
 
 
 def _range(kind: Type) -> str:
-    return f"{kind.least}–{kind.most}" if isinstance(kind, Whole) else "texts, | between"
-
-
-def _table() -> Table:
-    from rich.box import SIMPLE_HEAD
-    from rich.table import Table
-
-    table = Table(box=SIMPLE_HEAD, pad_edge=False, header_style="bold")
-    for title, ratio in (
-        ("setting", 5),
-        ("value", 3),
-        ("from", 5),
-        ("other values", 6),
-        ("what it says", 11)
-    ):
-        table.add_column(title, ratio=ratio, overflow="fold")
-    return table
+    return f"{kind.least} to {kind.most}" if isinstance(kind, Whole) else "texts separated by |"
 
 
 def keep(

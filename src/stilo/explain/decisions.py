@@ -62,7 +62,11 @@ def token_at(source: Source, reasons: Reasons, line: int, column: int | None) ->
 def statement_of(reasons: Reasons, token: int) -> bytes:
     """The statement, clause or entry that a token is in, as it is laid out."""
     rendered = reasons.rendered
-    starts = sorted({0, *statement_starts(reasons.plan)})
+    groups = reasons.plan.groups
+    lines = [g for g in groups if g.fixed and (g.hanging or g.style["between"].value == "line")]
+    starts = sorted({0, *(token for group in lines for token in group.gaps)})
+    if len(starts) == 1:  # a document of lists in lists
+        starts = sorted({0, *statement_starts(reasons.plan)})
     at = bisect_right(starts, token)
     end = starts[at] if at < len(starts) else len(rendered.tokens)
     pieces: list[bytes] = []

@@ -153,7 +153,7 @@ def _of_gap(source: Source, reasons: Reasons, token: int, found: bytes) -> Findi
     if margin != wanted_margin:
         width = int(reasons.values["tab-width"])
         is_sort = len(margin.expandtabs(width)) == len(wanted_margin.expandtabs(width))
-        message = f"indent of {_margin(margin)}, {_margin(wanted_margin)} wanted"
+        message = f"{_indent(margin)}, {_margin(wanted_margin) if wanted_margin else 'none'} wanted"
         begin = source.position(end - len(margin))
         return Finding(begin, at, "indent", message, reasons.of_indent(token, is_sort))
     message = "spaces at the end of the line"
@@ -179,6 +179,10 @@ def _spaces(gap: bytes, is_short: bool = False) -> str:
     if is_short:
         return str(len(gap) or "none")
     return "no space" if not gap else _count(len(gap), "space")
+
+
+def _indent(margin: bytes) -> str:
+    return f"indent of {_margin(margin)}" if margin else "no indent"
 
 
 def _margin(margin: bytes) -> str:
