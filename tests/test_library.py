@@ -151,3 +151,46 @@ def test_cells_with_halves_of_characters_stay_as_they_are() -> None:
     style = stilo.Styles().of("a.ipynb")
     result = stilo.reformat_styled(text, style, name="a.ipynb")
     assert "x  = '\\ud800'" in result.text and "x = '\\ud83d\\udea2'" in result.text
+
+
+def test_what_is_public_can_be_listed_and_results_are_told_in_a_line() -> None:
+    assert {"reformat", "Result", "DocumentResult"} <= set(dir(stilo))
+    assert not {"annotations", "import_module", "Any"} & set(dir(stilo))
+    assert (
+        repr(stilo.reformat("x=1\n", "python", name="a.py"))
+        == "<Result: a.py, python, to be changed>"
+    )
+    assert repr(stilo.reformat("x = 1\n", "python")) == "<Result: text, python, in style>"
+
+
+def test_a_document_is_read_once_and_laid_out_many_times(monkeypatch: pytest.MonkeyPatch) -> None:
+    from stilo.pipeline import lay_out, read
+    from stilo.readers.grammar import GrammarReader
+    from stilo.request import Document, Request
+    from stilo.source import Source
+
+    python = stilo.load_language("python")
+    text = "import b, a\ndef f(x):\n  return [x,(x)]\n"
+    document = Document(Source.from_text(text), python)
+    known = read(document)
+    monkeypatch.setattr(GrammarReader, "parse", None)  # nothing is parsed any more
+    for indent in (2, 3, 8):
+        values = python.values({"indent": indent})
+        result = lay_out(known, Request(values))
+        assert f"\n{' ' * indent}return [x, (x)]\n" in result.text
+
+
+def test_a_path_decides_and_a_name_is_for_messages(place) -> None:
+    place({"stilo.toml": "", "tide.py": ""})
+    style = {"import.order": "groups"}
+    text = "import tide\nimport os\n"
+    assert (
+        stilo.reformat(
+            text, "python", {**style, "import.groups": ":standard | :project"}, path="a.py"
+        ).text
+        == ("import os\n\nimport tide\n")
+    )
+    assert not stilo.reformat(text, "python", style, path="__init__.py").changed
+    assert stilo.reformat(text, "python", style, name="__init__.py").changed
+    with pytest.raises(stilo.SyntaxFault, match="^deck:1:"):
+        stilo.reformat("x = (", "python", name="deck", path="a.py")

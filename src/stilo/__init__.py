@@ -94,6 +94,10 @@ _MODULES = (
 )
 
 
+def __dir__() -> list[str]:
+    return sorted([*__all__, "__version__"])
+
+
 def __getattr__(name: str) -> Any:
     """Import what is asked for when it is first asked for, so that start-up stays light."""
     if name in __all__:

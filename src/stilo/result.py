@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from stilo.style.given import Given
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Result:
     """What reformatting found: the new text, and how it came about.
 
@@ -49,6 +49,10 @@ class Result:
     _rendered: Rendered
     _touched: Sequence[int] | None
     _ordered: Ordered | None = None
+
+    def __repr__(self) -> str:
+        what = "to be changed" if self.changed else "in style"
+        return f"<Result: {self.source.name}, {self.language.name}, {what}>"
 
     @property
     def _laid(self) -> Source:

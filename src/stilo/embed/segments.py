@@ -89,7 +89,7 @@ class LaidOut:
     result: Result
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class DocumentResult:
     """What was found in a document with segments: as for `Result`, of all segments together.
 
@@ -101,6 +101,10 @@ class DocumentResult:
     data: Checked
     edits: tuple[Edit, ...]
     noun: str
+
+    def __repr__(self) -> str:
+        what = "to be changed" if self.changed else "in style"
+        return f"<DocumentResult: {self.source.name}, {len(self.segments)} {self.noun}s, {what}>"
 
     @property
     def text(self) -> str:
