@@ -62,13 +62,13 @@ class Language:
         self.is_ours = is_ours
         #: The language's own code.
         self.support = support
-        self.name, self.facts = _name_and_facts(sheets, is_ours)
+        self.name, self.facts = _name_and_facts(sheets, is_ours, support.reader is not None)
         self._lock = threading.Lock()
         self._rows: OrderedDict[tuple[tuple[Value, ...], ...], Rows] = OrderedDict()
         last = sheets[-1][0]
         self.reader: Reader
         self.own: OwnBrackets | None
-        self.reader, self.own = _reader_of(self.facts, last)
+        self.reader, self.own = _reader_of(self.facts, support, last)
         self.kinds = (
             self.reader.kinds if self.own is None else self.reader.kinds.with_own_brackets()
         )
@@ -319,7 +319,9 @@ class Language:
             return rows
 
 
-def _name_and_facts(sheets: Sequence[tuple[str, str]], is_ours: bool) -> tuple[str, Facts]:
+def _name_and_facts(
+    sheets: Sequence[tuple[str, str]], is_ours: bool, has_reader: bool
+) -> tuple[str, Facts]:
     """What `@language` says in all sheets, the strongest last. Raises SheetError."""
     name, said = "", dict[str, Fact]()
     faults: list[Fault] = []
@@ -328,23 +330,28 @@ def _name_and_facts(sheets: Sequence[tuple[str, str]], is_ours: bool) -> tuple[s
         said.update(found.facts)
         name = found.language or name
         faults += found.faults
-    facts, wrong = read_facts_of(said, is_ours, sheets[-1][0])
+    facts, wrong = read_facts_of(said, is_ours, sheets[-1][0], has_reader)
     if facts is None or faults:
         raise SheetError([*faults, *wrong])
     return name, facts
 
 
-def _reader_of(facts: Facts, origin: str) -> tuple[Reader, OwnBrackets | None]:
-    """The reader that a sheet names, and the brackets that come and go. Raises SheetError."""
+def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, OwnBrackets | None]:
+    """The language's own reader, or that of the grammar that its sheet names, and the brackets that come
+    and go. Raises SheetError."""
+    reader: Reader
     try:
-        reader = GrammarReader(
-            facts.grammar,
-            facts.grammar_function,
-            facts.read_as,
-            facts.joins,
-            facts.free_lines,
-            facts.margins_matter,
-        )
+        if support.reader is not None:
+            reader = support.reader()
+        else:
+            reader = GrammarReader(
+                facts.grammar,
+                facts.grammar_function,
+                facts.read_as,
+                facts.joins,
+                facts.free_lines,
+                facts.margins_matter,
+            )
     except (GrammarMissing, UnknownKind, ValueError) as error:
         place = facts.place_of("joins" if isinstance(error, UnknownKind) else "grammar", origin)
         raise SheetError([Fault(place.origin, place.line, place.column, str(error))]) from error

@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from stilo.readers.reader import Reader
 
 #: Compares the bytes of two texts: 0 if they mean the same, else the line from which the second reads
 #: differently. If the third argument is true, the margins of texts within them do not count.
@@ -24,6 +27,7 @@ class Support:
     standard_modules: the modules of the language's own library.
     names: the names that a module offers, read from other things than sources. Takes the module, what is
     asked for (see `order.catalogue`), and the paths of libraries; None if nothing is known.
+    reader: makes the reader of the language, in place of one over the grammar package that a sheet names.
     folders: where else the sources of modules are, for a project's folder.
     """
 
@@ -34,6 +38,7 @@ class Support:
     standard_modules: Callable[[], frozenset[str]] | None = None
     names: Callable[[str, str, tuple[str, ...]], frozenset[str] | None] | None = None
     folders: Callable[[Path], list[Path]] | None = None
+    reader: Callable[[], Reader] | None = None
 
 
 NO_SUPPORT = Support()

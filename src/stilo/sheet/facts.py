@@ -191,16 +191,16 @@ class Facts:
 
 
 def read_facts_of(
-    said: Mapping[str, Fact], is_ours: bool, name: str
+    said: Mapping[str, Fact], is_ours: bool, name: str, has_reader: bool = False
 ) -> tuple[Facts | None, list[Fault]]:
     """All facts of a language, and what is wrong in them.
 
     said: what its sheets say, by name. is_ours: patterns need no limit of time. name: of the strongest
-    sheet. None with at least one fault.
+    sheet. has_reader: it needs no grammar. None with at least one fault.
     """
     reader = _FactReader(said, is_ours)
     words = reader.words
-    if "grammar" not in said:
+    if "grammar" not in said and not has_reader:
         message = "@language with a grammar is missing"
         return None, [Fault(name, 1, 1, message)]
     own = {name: fact.words for name, fact in said.items() if name.startswith("own-")}
@@ -210,7 +210,7 @@ def read_facts_of(
     pairs = words("pairs")
     held = words("held")
     facts = Facts(
-        grammar=said["grammar"].words[0],
+        grammar=(*words("grammar"), "")[0],
         grammar_function=(*words("grammar-function"), "language")[0],
         read_as=reader.read("read-as", reader.read_as),
         tokens=reader.read("tokens", reader.tokens),
