@@ -216,8 +216,22 @@ class Language:
         """Read a source. Raises SyntaxFault with the place of its first error."""
         parsed = self.read(source.data)
         if parsed.has_error:
-            raise SyntaxFault(parsed.fault(source, self.facts.pairs))
+            raise SyntaxFault(self._fault_of(source, parsed))
         return parsed
+
+    def _fault_of(self, source: Source, parsed: Parsed) -> Fault:
+        """The first error of a source: as the language's own reader tells it, if it finds one."""
+        told = parsed.fault(source, self.facts.pairs)
+        known = self.support.fault
+        found = known(source.data.decode()) if known is not None else None
+        if found is None:
+            return told
+        line, column, message = found
+        is_of_brackets = "to close" in told.message or "closes nothing" in told.message
+        if is_of_brackets and "unterminated" not in message:
+            return told  # which says what was left open, too
+        text = f"syntax error: {message}; the file is left as it was"
+        return Fault(source.name, min(line, source.line_count or 1), column, text)
 
     @property
     def edits_tokens(self) -> bool:

@@ -27,6 +27,8 @@ class Support:
     standard_modules: the modules of the language's own library.
     names: the names that a module offers, read from other things than sources. Takes the module, what is
     asked for (see `order.catalogue`), and the paths of libraries; None if nothing is known.
+    fault: where the language's own reader finds the first syntax error of a text: line and column from 1,
+    and what is wrong. None if it finds none.
     reader: makes the reader of the language, in place of one over the grammar package that a sheet names.
     folders: where else the sources of modules are, for a project's folder.
     """
@@ -38,6 +40,7 @@ class Support:
     standard_modules: Callable[[], frozenset[str]] | None = None
     names: Callable[[str, str, tuple[str, ...]], frozenset[str] | None] | None = None
     folders: Callable[[Path], list[Path]] | None = None
+    fault: Callable[[str], tuple[int, int, str] | None] | None = None
     reader: Callable[[], Reader] | None = None
 
 

@@ -1,5 +1,6 @@
 """JSON (RFC 8259), with comments."""
 
-from stilo.support import NO_SUPPORT
+from stilo.languages.json.faults import fault
+from stilo.support import Support
 
-SUPPORT = NO_SUPPORT
+SUPPORT = Support(fault=fault)

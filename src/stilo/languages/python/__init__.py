@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from stilo.languages.python.check import charset, first_difference
+from stilo.languages.python.check import charset, fault, first_difference
 from stilo.languages.python.project import settings
 from stilo.support import Support
 
@@ -24,6 +24,7 @@ def _folders(root: Path) -> list[Path]:
 SUPPORT = Support(
     check=first_difference,
     charset=charset,
+    fault=fault,
     project_settings=settings,
     standard_modules=_standard_modules,
     folders=_folders,

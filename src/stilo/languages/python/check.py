@@ -64,6 +64,19 @@ def first_difference(before: bytes, after: bytes, is_realigned: bool = False) ->
     return after.count(b"\n") + 1
 
 
+def fault(text: str) -> tuple[int, int, str] | None:
+    """Line and column (from 1) where Python finds the first syntax error, and its words; None if none."""
+    with _SILENCE, warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        try:
+            _parse(text)
+        except SyntaxError as error:
+            if error.lineno is None:
+                return None
+            return error.lineno, max(1, error.offset or 1), error.msg
+    return None
+
+
 def _same_texts(one: str, other: str) -> bool:
     """Whether two statements have the same tree. Raises SyntaxError."""
     return _same(_parse(one), _parse(other))

@@ -1,5 +1,14 @@
 """TOML 1.0 (toml.io)."""
 
-from stilo.support import NO_SUPPORT
+from __future__ import annotations
 
-SUPPORT = NO_SUPPORT
+from stilo.support import Support
+
+
+def _fault(text: str) -> tuple[int, int, str] | None:
+    from stilo.languages.toml.faults import fault
+
+    return fault(text)
+
+
+SUPPORT = Support(fault=_fault)
