@@ -37,7 +37,7 @@ FAULTS = [
     ("toml", "a = = 1\n", 1, 5, "invalid value"),
     ("toml", "a b = 1\n", 1, 3, "expected '=' after a key in a key/value pair"),
     ("toml", "a = 1 2\n", 1, 7, "expected newline or end of document after a statement"),
-    ("toml", 'a = """x\n', 2, 1, "unterminated string"),
+    ("toml", 'a = """x\n', 1, 9, "unterminated string"),
     ("python", "x = 1\n" * 20 + "if x\n    y()\n", 21, 5, "expected ':'"),
     ("python", 's = """abc\nx = 1\n', 1, 5, None),  # in the words of the Python that runs
     ("python", "def f(:\n  pass\n", 1, 7, '")" is missing, to close "(" of 1:6'),
