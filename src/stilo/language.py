@@ -12,7 +12,6 @@ from typing import Any
 
 from stilo.errors import BadSetting, Fault, SheetError, SyntaxFault, UnknownSetting, near
 from stilo.layout.gaps import Rows
-from stilo.order.statements import Known
 from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarMissing, GrammarReader
 from stilo.readers.reader import Parsed, Reader, Wanted
@@ -92,8 +91,6 @@ class Language:
         self.wanted = Wanted(
             self.comments, whole, self.import_kinds, self._wants_fields(), support.check is None
         )
-        #: Imports as they were read in any file, since the same few stand in most.
-        self.known_imports: Known = {}
 
     def _read_sheets(self, parsed: Sequence[tuple[str, Sequence[Any]]], last: str) -> None:
         """Take in the rules, roles and settings of all sheets. Raises SheetError."""

@@ -5,16 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from weakref import WeakKeyDictionary
 
 from stilo.language import Language
 from stilo.layout.plan import MARK
 from stilo.order.order import Order
 from stilo.order.project import Project
-from stilo.order.statements import Import, read_runs
+from stilo.order.statements import Import, Known, read_runs
 from stilo.order.text import Text
 from stilo.source import LineRange, Source
 from stilo.style.directives import read_directives
 from stilo.tree.flat import Tree
+
+#: Imports as they were read in any file of a language, since the same few stand in most.
+_KNOWN: WeakKeyDictionary[Language, Known] = WeakKeyDictionary()
 
 
 @dataclass(frozen=True)
@@ -65,7 +69,7 @@ def runs_of(
     """The runs of imports in a tree. headers: the comments that stand above groups."""
     comments, signs = language.comments, language.kinds.signs
     marks = language.marks(tree, "imports")
-    known = language.known_imports
+    known = _KNOWN.setdefault(language, {})
     found = read_runs(tree, marks, comments, signs, left, MARK, headers, known)
     return [run for run in found if run]
 
