@@ -1,0 +1,45 @@
+"""The scripts in `examples/` run as they stand, and say what they promise."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+from conftest import DEMO
+
+EXAMPLES = Path(__file__).parent.parent / "examples"
+
+
+def output(script: str, *arguments: object) -> str:
+    command = [sys.executable, EXAMPLES / script, *arguments]
+    done = subprocess.run(list(map(str, command)), capture_output=True, text=True, check=True)
+    assert not done.stderr
+    return done.stdout
+
+
+def test_findings_as_a_table(tmp_path: Path) -> None:
+    (tmp_path / "a.py").write_text("x=1\ny = 2\n")
+    (tmp_path / "b.py").write_text("z=f(1,2)\n")
+    assert output("findings_table.py", tmp_path).splitlines() == [
+        "     2 places in    2 files: binary-operator.before = space",
+        "     2 places in    2 files: binary-operator.after = space",
+        "     1 places in    1 files: comma.after = space",
+    ]
+
+
+def test_styles_compared() -> None:
+    lines = output("compare_styles.py", DEMO / "Sailing.java").splitlines()
+    counts = {line.split()[0]: int(line.split()[1]) for line in lines}
+    assert counts["allman"] > counts["default"] > 200 and "whitesmiths" in counts
+
+
+def test_a_language_of_ones_own(tmp_path: Path) -> None:
+    path = tmp_path / "summer.timetable"
+    path.write_text(
+        '{"days":["sat","sun"],"sailings":[{"berth":4,"at":"06:15"},{"berth":2,"at":"07:05"}]}'
+    )
+    assert output("own_language.py", path) == (
+        '{\n  "days": ["sat", "sun"],\n  "sailings": [\n    { "berth": 4, "at": "06:15" },\n'
+        '    { "berth": 2, "at": "07:05" }\n  ]\n}\n'
+    )
