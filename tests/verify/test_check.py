@@ -143,3 +143,11 @@ def test_a_comment_that_the_grammar_takes_for_a_part_of_a_token_is_no_part_of_it
     text = "if (type(a)is# type: ignore\nnot(type(b),)is c):d"
     with pytest.raises(stilo.SyntaxFault, match='takes a comment for a part of "is not"'):
         stilo.reformat(text, "python")
+
+
+@pytest.mark.parametrize(
+    "text", ["if x:\npass\n", "class A:\n\nx = 1\n", "def f():\n    if x:\n    y\n"]
+)
+def test_a_body_that_is_missing_is_a_fault_though_nothing_changes(text: str) -> None:
+    with pytest.raises(stilo.SyntaxFault, match="expected an indented block"):
+        stilo.reformat(text, "python")
