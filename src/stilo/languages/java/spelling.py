@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import re
 
-#: Those of ASCII that are printed or white space; of others no token begins or ends otherwise.
-_NUMBERED = re.compile(rb"(?<!\\)((?:\\\\)*)\\u+00([2-6][0-9a-fA-F]|7[0-9a-eA-E]|0[9aAcCdD])")
+#: Those that end or begin a text, a comment or a line, or take that from what follows. Others change no token
+#: within a text or a comment, and outside of these the grammar takes none.
+_NUMBERED = re.compile(rb"(?<!\\)((?:\\\\)*)\\u+00(22|27|2[aAfF]|5[cC]|0[aAdD])")
 
 
 def spelt_out(data: bytes) -> bytes:
