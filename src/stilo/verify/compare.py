@@ -111,16 +111,27 @@ def see_spelling(language: Language, source: Source, tree: Tree) -> None:
     spelt_out = language.support.spelt_out
     if spelt_out is None or (plain := spelt_out(tree.data)) == tree.data:
         return
+    spelt = list(map(spelt_out, tree.texts))
+    changed = [token for token, text in enumerate(spelt) if text != tree.texts[token]]
+    kinds = {tree.kind[tree.token_node[token]] for token in changed}
+    if kinds <= language.comments and all(_is_one_token(language, spelt[t]) for t in changed):
+        return
     parsed = language.read(plain)
     found = [] if parsed.has_error else language.bracketed(parsed.tree).texts
-    for token, text in enumerate(tree.texts):
-        if token >= len(found) or found[token] != spelt_out(text):
+    for token in range(len(spelt)):
+        if token >= len(found) or found[token] != spelt[token]:
             place = source.position(tree.token_start[token])
             message = (
                 "a character written by its number makes other tokens here than the grammar reads; "
                 "write it as itself; the file is left as it was"
             )
             raise SyntaxFault(Fault(source.name, *place, message))
+
+
+def _is_one_token(language: Language, text: bytes) -> bool:
+    """Whether a text is one token, read by itself."""
+    parsed = language.read(text + b"\n")
+    return not parsed.has_error and parsed.tree.texts == [text]
 
 
 def see_words(language: Language, source: Source, tree: Tree) -> None:

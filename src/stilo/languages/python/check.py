@@ -25,6 +25,9 @@ _SILENCE = threading.Lock()
 
 def charset(data: bytes) -> str:
     """The encoding in which Python reads a file. Raises SyntaxError where it cannot be one."""
+    second = data.find(b"\n", data.find(b"\n") + 1)
+    if data.find(b"coding", 0, second if second >= 0 else len(data)) < 0:
+        return "utf-8"  # nothing says otherwise
     name = tokenize.detect_encoding(io.BytesIO(data).readline)[0]
     return name.removesuffix("-sig")
 
