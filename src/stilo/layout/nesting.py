@@ -37,8 +37,10 @@ def _shut(plan: Plan) -> None:
     pairs = sorted(pair for pair in tree.soft.items() if pair[0] not in owned)
     openings = [opening for opening, _ in pairs]
     for group in groups[1:] if pairs else ():
+        if group.parts and group.parts[0] == OPEN and not group.hanging:
+            continue  # it has brackets
         at = bisect_left(openings, group.first) - 1
-        if at < 0 or pairs[at][1] < group.end or _is_bracketed(group):
+        if at < 0 or pairs[at][1] < group.end:
             continue
         around = groups[group.around]
         while around.around >= 0 and around.first > openings[at] and not _is_bracketed(around):

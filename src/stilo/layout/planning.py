@@ -250,10 +250,11 @@ def _unsure(
         if not calm and token - begin == 1:
             calm = unsettled[at] == begin and begin in measured.multi
         room = width - plan.room(token) if tails else width
-        if opening:  # brackets that may come at the end of the line, or at its beginning
+        length = indent + ends[token - 1] - starts[begin] if token > begin else 0
+        if opening and room - 2 < length <= room:  # with brackets that may come it may not fit
             room -= begin in closing
             room -= bisect_left(opening, begin) < bisect_left(opening, token)
-        if token > begin and not (calm and indent + ends[token - 1] - starts[begin] <= room):
+        if token > begin and not (calm and length <= room):
             wanted += [
                 t
                 for t, place in enumerate(gap_row[begin + 1 : token], begin + 1)
