@@ -111,20 +111,14 @@ def nest(plan: Plan) -> None:
             around.inner.append(number)  # in order, since groups are numbered in text order
         else:
             around.inner = [number]
-    lists = [
-        n
-        for n in live
-        if groups[n].must_open and _is_plain(groups[n]) and _is_list(groups[n])
-    ]
+    certain = [n for n in live if groups[n].must_open and _is_plain(groups[n])]
     going_on: set[int] = set()
-    for number in reversed(lists):
-        if _goes_on(groups, number, going_on):
+    for number in reversed(certain):
+        if _is_list(groups[number]) and _goes_on(groups, number, going_on):
             going_on.add(number)
-    for number in live:
-        group = groups[number]
-        if group.must_open:
-            is_certain = number not in going_on and _is_plain(group)
-            group.fixed = is_certain and groups[group.around].fixed
+    for number in certain:
+        if number not in going_on:
+            groups[number].fixed = groups[groups[number].around].fixed
 
 
 def _is_list(group: Group) -> bool:
