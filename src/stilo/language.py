@@ -173,7 +173,7 @@ class Language:
             if name not in known:
                 place = self.facts.place_of(fact, last)
                 message = f'"{fact}" names no setting: "{name}"{near(name, list(known))}'
-                faults.append(Fault(place.origin, place.line, place.column, message))
+                faults.append(place.fault(message))
         if faults:
             raise SheetError(faults)
 
@@ -365,14 +365,14 @@ def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, Own
             )
     except (GrammarMissing, UnknownKind, ValueError) as error:
         place = facts.place_of("joins" if isinstance(error, UnknownKind) else "grammar", origin)
-        raise SheetError([Fault(place.origin, place.line, place.column, str(error))]) from error
+        raise SheetError([place.fault(str(error))]) from error
     if not facts.own:
         return reader, None
     try:
         return reader, OwnBrackets.of(facts.own, reader.kinds.with_own_brackets())
     except UnknownKind as error:
         place = facts.place_of("own-brackets", origin)
-        raise SheetError([Fault(place.origin, place.line, place.column, str(error))]) from error
+        raise SheetError([place.fault(str(error))]) from error
 
 
 def _role_rules(settings: Mapping[str, Setting], roles: Sequence[str]) -> list[tuple[int, Rule]]:

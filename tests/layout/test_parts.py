@@ -284,3 +284,15 @@ def test_any_part_of_any_program_is_the_same_program(
     result = stilo.reformat(text, "python", lines=lines)
     assert ast.dump(ast.parse(result.text)) == ast.dump(ast.parse(text))
     assert stilo.edits.apply_edits(text.encode(), result.edits) == result.data
+
+
+@pytest.mark.parametrize("indent", [2, 4, 11])
+def test_a_part_of_a_part_is_settled_below_margins_of_spaces_and_tabs(indent: int) -> None:
+    """A block takes its margin up where that of the block around it, and the style, leave off."""
+    text = '{\n    "deck":{\n"is":[\n{"name":{"lane":{"berth":1}}},\n{"target":"N"}]}}'
+    style = {"indent-with": "tabs", "indent": indent}
+    once = stilo.reformat(text, "json", style, lines=(3, 4))
+    for first in range(3, 9):
+        for last in range(first, 9):
+            again = stilo.reformat(once.data, "json", style, lines=(first, last))
+            assert again.data == once.data

@@ -5,11 +5,6 @@ from __future__ import annotations
 from collections import Counter
 
 
-def count_of(number: int, noun: str) -> str:
-    """`1 file`, `3 files`."""
-    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
-
-
 def counted(counts: Counter[str]) -> str:
     """What was done to imports: `moved: 4, removed: 1`."""
     return ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))

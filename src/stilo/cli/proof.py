@@ -7,8 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from stilo.cli.counts import count_of
 from stilo.cli.telling import tell
+from stilo.explain.findings import count_of
 from stilo.width import display_width
 
 if TYPE_CHECKING:

@@ -6,7 +6,7 @@ from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 
 from stilo.errors import OutOfRange
-from stilo.explain.findings import quoted
+from stilo.explain.findings import count_of, quoted
 from stilo.explain.reasons import Reason, Reasons
 from stilo.layout.gaps import EMPTY, NONE, OPEN
 from stilo.layout.kept import statement_starts
@@ -127,14 +127,14 @@ def _outcome(reasons: Reasons, token: int) -> tuple[str, str]:
     if b"\n" not in gap:
         outcome = f"on the line of the brace, {_columns(fitted.breaks[token])}"
     if lines > 0:
-        outcome += f", after {lines} blank line{'' if lines == 1 else 's'}"
+        outcome += f", after {count_of(lines, 'blank line')}"
     return outcome, _why_broken(reasons, token)
 
 
 def _outcome_on_line(reasons: Reasons, token: int) -> tuple[str, str]:
     plan, rendered = reasons.plan, reasons.rendered
     gap, found = plan.gap(token), rendered.gaps[token]
-    space = f"{len(found)} space{'' if len(found) == 1 else 's'}" if found else "no space"
+    space = count_of(len(found), "space")
     if token in rendered.aligned:
         return space, "it is aligned with the lines around it"
     if token in plan.trailing:
@@ -147,7 +147,7 @@ def _outcome_on_line(reasons: Reasons, token: int) -> tuple[str, str]:
 
 
 def _columns(count: int) -> str:
-    return "not indented" if not count else f"indented by {count} column{'' if count == 1 else 's'}"
+    return f"indented by {count_of(count, 'column')}" if count else "not indented"
 
 
 def _why_broken(reasons: Reasons, token: int) -> str:

@@ -103,15 +103,10 @@ def _of_edit(source: Source, reasons: Reasons, edit: TokenEdit) -> Finding:
         message = f"the comment is not wrapped to {reasons.values['comment-columns']} columns"
     elif edit.kind is EditKind.LINES:
         message = "further lines of the text are not indented with its first"
-    elif b"\n" not in edit.before or edit.before.split() == edit.after.split():
-        has_moved = edit.before.rstrip() != edit.after.rstrip() and b"\n" in edit.before
-        message = (
-            "further lines of the comment are not indented with its first"
-            if has_moved
-            else "spaces at the end of the comment"
-        )
-    else:
+    elif b"\n" in edit.before and edit.before.rstrip() != edit.after.rstrip():
         message = "further lines of the comment are not indented with its first"
+    else:
+        message = "spaces at the end of the comment"
     at, behind = source.position(start), source.position(end)
     return Finding(at, behind, code, message, reasons.of_edit(edit))
 
@@ -147,7 +142,7 @@ def _of_gap(source: Source, reasons: Reasons, token: int, found: bytes) -> Findi
         return Finding(first, at, "spaces", message, reasons.of_gap(token)[0])
     have, want = found.count(b"\n") - 1, wanted.count(b"\n") - 1
     if have != want:
-        message = f"{_count(have, 'blank line')} before {shown}, {want or 'none'} wanted"
+        message = f"{count_of(have, 'blank line')} before {shown}, {want or 'none'} wanted"
         return Finding(at, at, "blank-lines", message, reasons.of_blank_lines(token))
     margin, wanted_margin = found[found.rfind(b"\n") + 1:], wanted[wanted.rfind(b"\n") + 1:]
     if margin != wanted_margin:
@@ -168,17 +163,16 @@ def _end_of_text(found: bytes, wanted: bytes) -> str:
     return "blank lines or spaces at the end of the file"
 
 
-def _count(number: int, noun: str) -> str:
-    return f"{number or 'no'} {noun}{'' if number == 1 else 's'}"
+def count_of(number: int, noun: str) -> str:
+    """`no space`, `1 space`, `3 spaces`."""
+    return f"{number or 'no'} {noun}{'s' if number > 1 else ''}"
 
 
 def _spaces(gap: bytes, is_short: bool = False) -> str:
     """What a gap on one line consists of. is_short: `space` has been said already."""
     if b"\t" in gap:
         return "a tab" if gap == b"\t" else "spaces and tabs"
-    if is_short:
-        return str(len(gap) or "none")
-    return "no space" if not gap else _count(len(gap), "space")
+    return str(len(gap) or "none") if is_short else count_of(len(gap), "space")
 
 
 def _indent(margin: bytes) -> str:
@@ -187,9 +181,9 @@ def _indent(margin: bytes) -> str:
 
 def _margin(margin: bytes) -> str:
     tabs, spaces = margin.count(b"\t"), margin.count(b" ")
-    parts = [_count(tabs, "tab")] if tabs else []
+    parts = [count_of(tabs, "tab")] if tabs else []
     if spaces or not tabs:
-        parts.append(_count(spaces, "space"))
+        parts.append(count_of(spaces, "space"))
     return " and ".join(parts)
 
 

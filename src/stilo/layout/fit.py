@@ -100,11 +100,12 @@ class _Fitter:
         self.certain: list[int] = []
         #: Whether all ends past the width are one; lines that are set under an item need the column.
         self.forgets = all(group.style["align"].value == "no" for group in self.groups)
-        #: Brackets that come where lines break for certain: before which token each ends a line, and
-        #: which begins one.
-        own = [group for group in self.groups if group.own and group.fixed]
-        self.opening = {group.gaps[0] for group in own if group.parts[0] == OPEN}
-        self.closing = {group.gaps[-1] for group in own if group.parts[-1] == CLOSE}
+        #: The tokens before which a line ends with a bracket that comes, where it breaks for certain.
+        self.opening = {
+            group.gaps[0]
+            for group in self.groups
+            if group.own and group.fixed and group.parts[0] == OPEN
+        }
         self.spare = sorted(plan.spare)
         self.gone: set[int] = set()
         self.ways: dict[int, list[Way]] = {}
@@ -150,8 +151,7 @@ class _Fitter:
             if self.plan.regions:
                 self._go_by(self.indents.measures(begin))
             if (
-                indent + self._lead(begin) + ends[stop - 1] - starts[begin] + self._room(stop)
-                    > self.limit
+                indent + ends[stop - 1] - starts[begin] + self._room(stop) > self.limit
                 or any(self.groups[n].hard for n in inside)
                 or (multi and _any_between(multi, begin, stop))
             ):
@@ -166,16 +166,12 @@ class _Fitter:
         """Columns to keep at the end of the line before a cut: for a separator, or a bracket that comes."""
         return self.plan.room(token) + (token in self.opening)
 
-    def _lead(self, token: int) -> int:
-        """Columns that a bracket takes at the beginning of the line of a cut, if one comes there."""
-        return int(token in self.closing)
-
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
         self.multi_tokens = _between(self.all_multi_tokens, begin, end)
         self.loose_lines = _between(self.all_loose_lines, begin, end)
         self.certain = _between(self.all_certain, begin, end)
-        room, column = self._room(end), indent + self._lead(begin)
-        frontier = self._drive(self._concat(begin, end, inside, column, indent, indent, room))
+        room = self._room(end)
+        frontier = self._drive(self._concat(begin, end, inside, indent, indent, indent, room))
         if room:
             frontier = self._shift(frontier, room)
         _, rope = _cheapest(frontier)

@@ -238,7 +238,7 @@ def _unsure(
     starts, ends = measured.starts, measured.ends
     tails = plan.tails
     spared = list(tree.spared)
-    opening, closing = sorted(tree.soft), set(tree.soft.values())
+    opening = sorted(tree.soft)
     begin, indent = 0, 0
     at = 0
     stops[len(gap_row)] = 0
@@ -251,8 +251,7 @@ def _unsure(
             calm = unsettled[at] == begin and begin in measured.multi
         room = width - plan.room(token) if tails else width
         length = indent + ends[token - 1] - starts[begin] if token > begin else 0
-        if opening and room - 2 < length <= room:  # with brackets that may come it may not fit
-            room -= begin in closing
+        if opening and length == room:  # with a bracket that may come it may not fit
             room -= bisect_left(opening, begin) < bisect_left(opening, token)
         if token > begin and not (calm and length <= room):
             wanted += [

@@ -253,7 +253,7 @@ class _FactReader:
     faults: list[Fault] = field(default_factory=list)
 
     def fault(self, place: Place, message: str) -> None:
-        self.faults.append(Fault(place.origin, place.line, place.column, message))
+        self.faults.append(place.fault(message))
 
     def words(self, name: str) -> tuple[str, ...]:
         """The words of a fact, none if no sheet says it."""

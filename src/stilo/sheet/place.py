@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from stilo.errors import Fault
+
 
 @dataclass(frozen=True)
 class Place:
@@ -12,6 +14,10 @@ class Place:
     origin: str
     line: int
     column: int
+
+    def fault(self, message: str) -> Fault:
+        """What is wrong there."""
+        return Fault(self.origin, self.line, self.column, message)
 
     def __str__(self) -> str:
         return f"{self.origin}:{self.line}:{self.column}"
