@@ -8,6 +8,7 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
+from itertools import chain
 from typing import Any
 
 from stilo.errors import BadSetting, Fault, SheetError, SyntaxFault, UnknownSetting, near
@@ -154,14 +155,11 @@ class Language:
             about: (Cascade(self._order_rules_about(about), [{}]), {})
             for about in sorted({PROPERTIES[name].about for name in ORDER})
         }
-        #: The settings that some rule asks for, in order.
+        declared = (d.setting for _, rule in self._rules for d in rule.declarations)
+        held = (held.setting for held in self.facts.held)
+        #: The settings by whose values the rules are other rules, in order.
         self._asked_settings = tuple(
-            dict.fromkeys(
-                d.setting
-                for _, rule in self._rules
-                for d in rule.declarations
-                if d.setting is not None and d.setting in self._defaults
-            )
+            dict.fromkeys(name for name in chain(declared, held) if name in self._defaults)
         )
 
     def _see_names(self, known: Mapping[str, Setting], last: str) -> None:
@@ -313,21 +311,24 @@ class Language:
 
         variants: the values of the file at large, then those of each region that has its own.
         """
-        asked = [{n: values[n] for n in self._asked_settings} for values in variants]
-        for found, values in zip(asked, variants):
-            for held in self.facts.held:
-                if str(values[held.setting]) == held.value and held.other in found:
-                    found[held.other] = held.then
-        key = tuple(tuple(values.values()) for values in asked)
+        key = tuple([tuple([values[n] for n in self._asked_settings]) for values in variants])
         with self._lock:
             rows = self._rows.get(key)
             if rows is None:
-                cascade = Cascade(self._rules, asked)
+                cascade = Cascade(self._rules, [self._asked(values) for values in variants])
                 rows = self._rows[key] = Rows(cascade, self.kinds, self.comments, self.own)
                 if len(self._rows) > MOST_ROWS:
                     self._rows.popitem(last=False)
             self._rows.move_to_end(key)
             return rows
+
+    def _asked(self, values: Mapping[str, Value]) -> dict[str, Value]:
+        """What rules are told of the values of settings: of those that they ask for."""
+        found = {name: values[name] for name in self._asked_settings}
+        for held in self.facts.held:
+            if str(values[held.setting]) == held.value and held.other in found:
+                found[held.other] = held.then
+        return found
 
 
 def _name_and_facts(

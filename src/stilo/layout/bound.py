@@ -18,22 +18,25 @@ from stilo.layout.render import Rendered
 def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[range]:
     """The statements, as runs of tokens, whose layout takes a comment from the code that it acts on."""
     tree = plan.tree
-    starts = line_starts(plan, fitted)
-    bounds = [*starts, len(tree.token_node)]
-    runs: dict[range, None] = {}
+    moved: list[tuple[int, int]] = []
     for comment in plan.bound:
         before = _acted_on(plan, comment, tree.texts, tree.between)
         after = _acted_on(plan, comment, rendered.tokens, rendered.gaps.__getitem__)
         if [token for token in before if token not in rendered.gone] != after:
             both = [comment, *before, *after]
-            first, last = min(both), max(both)
-            stretch = (tree.token_start[first], tree.token_end[last])
-            found = statements_in(tree, starts, [stretch])
-            begin = found[0]
-            while begin <= min(found[-1], bounds[-1] - 1):
-                end = bounds[bisect_right(bounds, begin)]
-                runs[range(begin, end)] = None
-                begin = end
+            moved.append((tree.token_start[min(both)], tree.token_end[max(both)]))
+    if not moved:  # nearly always
+        return []
+    starts = line_starts(plan, fitted)
+    bounds = [*starts, len(tree.token_node)]
+    runs: dict[range, None] = {}
+    for stretch in moved:
+        found = statements_in(tree, starts, [stretch])
+        begin = found[0]
+        while begin <= min(found[-1], bounds[-1] - 1):
+            end = bounds[bisect_right(bounds, begin)]
+            runs[range(begin, end)] = None
+            begin = end
     return list(runs)
 
 

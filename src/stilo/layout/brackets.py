@@ -24,11 +24,7 @@ def settle_brackets(
         tokens[token] = text
 
     tree, leaf = plan.tree, plan.tree.token_node
-    opened = {
-        group.opening
-        for group in plan.groups
-        if group.own and group.gaps[0] in fitted.breaks
-    }
+    opened = {group.opening for group in plan.owned if group.gaps[0] in fitted.breaks}
     lines = sorted(plan.lines)
     for opening, closing in plan.tree.soft.items():
         if opening not in opened and tokens[opening] and _holds_line(plan, lines, opening, closing):

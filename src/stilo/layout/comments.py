@@ -39,7 +39,7 @@ def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
             number = matched.owner(tree, node, decided)
             base = (decided.part, decided.line, decided.blank, number)
         else:
-            whole_file = matched.group_of[0] if matched.group_of else 0
+            whole_file = matched.innermost(tree, 0) if matched.group_of else 0
             base = (MID if whole_file else NONE, True, 0, whole_file)
         if _takes_break(plan, events, start, stop, base):
             # The sign stays on the line that the comment ends.
@@ -84,7 +84,7 @@ def _keep_inside(
     """
     tree, leaf = plan.tree, plan.tree.token_node
     _keep_in_suites(plan, matched, events, start, stop)
-    home = matched.group_of[leaf[start - 1]] if start else 0
+    home = matched.innermost(tree, leaf[start - 1]) if start else 0
     if not home:
         return
     seed = matched.seeds[home]
@@ -125,7 +125,7 @@ def _keep_in_suites(
         is_suite = (style["hang"].value, style["wrap"].value) == ("line", "stack-always")
         if is_suite and tree.first(node) < start and tree.last(node) < stop:
             if token not in plan.trailing:
-                homes[token] = matched.group_of[tree.token_node[token]]
+                homes[token] = matched.innermost(tree, tree.token_node[token])
     if not homes:
         return
     first, behind = min(homes), max(homes) + 1
@@ -236,12 +236,15 @@ def _ending_lines(plan: Plan, start: int, stop: int, newline_before: list[bool])
     It is a comment to the end of its line; or the last on a line where another of several lines ends:
     what stood after that would begin at a column that depends on where it did before.
     """
-    found = []
+    texts = plan.tree.texts[start:stop]
+    found = [is_line_comment(plan, token) for token in range(start, stop)]
+    if b"\n" not in b"".join(texts):
+        return found
     is_broken = False
-    for index, token in enumerate(range(start, stop)):
-        is_broken = b"\n" in plan.tree.texts[token] or (is_broken and not newline_before[index])
+    for index, (token, text) in enumerate(zip(range(start, stop), texts)):
+        is_broken = b"\n" in text or (is_broken and not newline_before[index])
         is_last = token == stop - 1 or newline_before[index + 1]
-        found.append(is_line_comment(plan, token) or (is_broken and is_last))
+        found[index] |= is_broken and is_last
     return found
 
 

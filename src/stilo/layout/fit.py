@@ -103,8 +103,8 @@ class _Fitter:
         #: The tokens before which a line ends with a bracket that comes, where it breaks for certain.
         self.opening = {
             group.gaps[0]
-            for group in self.groups
-            if group.own and group.fixed and group.parts[0] == OPEN
+            for group in plan.owned
+            if group.fixed and group.parts[0] == OPEN
         }
         self.spare = sorted(plan.spare)
         self.gone: set[int] = set()
@@ -139,6 +139,7 @@ class _Fitter:
         tokens = sorted(cuts)
         bounds = [0, *tokens, len(ends)]
         multi = self.all_multi_tokens
+        narrow = self.opening.union(self.plan.tails)
         top = 0
         while top < len(tops):
             segment = bisect_right(bounds, top_firsts[top])
@@ -150,8 +151,9 @@ class _Fitter:
             indent = cuts.get(begin, 0)
             if self.plan.regions:
                 self._go_by(self.indents.measures(begin))
+            room = self._room(stop) if stop in narrow else 0
             if (
-                indent + ends[stop - 1] - starts[begin] + self._room(stop) > self.limit
+                indent + ends[stop - 1] - starts[begin] + room > self.limit
                 or any(self.groups[n].hard for n in inside)
                 or (multi and _any_between(multi, begin, stop))
             ):

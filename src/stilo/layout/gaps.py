@@ -68,16 +68,16 @@ class Place(dict[int, int]):
 class Rows:
     """The memo over kinds of node in their place, as columns by row.
 
-    Columns: `within` (the place of its first child), `beyond` (of its next sibling), `gap` (before
-    it), of that gap `space`, `tight` (no space, unless the tokens would run together, which they
-    may), `plain_part` (its part in its sequence, where that is all there is to it), `needs_care`
-    (there is more to it), `firm` (a new line whatever fits), `plain` (a sequence has but one way
-    to open), `yields` (one that opens plainly around an item of many lines), `runs_on`,
-    `is_run_on` (a leaf of this kind may join the next, the one before), `starts` (a sequence),
-    `wrap`, `hang` (how it is wrapped if it hangs), `comment`, `opaque` (may hold line ends),
-    `special` (it starts a sequence or is a comment), `asks` (the sequence may open for what the
-    author wrote or for the number of its items), `cell` (set in a column), `tail` (of a gap before
-    a closing delimiter: separator and whether one is wanted), `short`, `style`.
+    Columns: `within` (the place of its first child), `beyond` (of its next sibling), `onward` (the
+    same, or None where it starts a sequence or is a comment), `gap` (before it), of that gap
+    `space`, `tight` (no space, unless the tokens would run together, which they may), `plain_part`
+    (its part in its sequence, where that is all there is to it), `needs_care` (there is more to
+    it), `firm` (a new line whatever fits), `plain` (a sequence has but one way to open), `yields`
+    (one that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this
+    kind may join the next, the one before), `starts` (a sequence), `wrap`, `hang` (how it is
+    wrapped if it hangs), `comment`, `opaque` (may hold line ends), `asks` (the sequence may open
+    for what the author wrote or for the number of its items), `cell` (set in a column), `tail` (of
+    a gap before a closing delimiter: separator and whether one is wanted), `short`, `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
@@ -99,6 +99,7 @@ class Rows:
         self.outside = self._place(outside.around, outside.beside)
         self.within: list[Place] = []
         self.beyond: list[Place] = []
+        self.onward: list[Place | None] = []
         self.gap: list[Gap] = []
         self.space: list[int] = []
         self.tight: list[bool] = []
@@ -118,14 +119,13 @@ class Rows:
         self.wrap: list[str] = []
         self.hang: list[str] = []
         self.comment: list[bool] = []
-        self.special: list[bool] = []
         self.asks: list[bool] = []
         self.cell: list[bool] = []
         self.tail: list[tuple[bytes, str] | tuple[()]] = []
         self.short: list[str] = []
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
-        self.has_spelling = self.has_inner_lines = False
+        self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
         self.idle: list[bool] = []
         self.shares: list[bool] = []
         self.has_shares = False
@@ -248,6 +248,7 @@ class Rows:
         self.hang.append(_HANGS[str(style["hang"].value)])
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
+        self.onward.append(None if starts or is_comment else self.beyond[-1])
         self.opaque.append(is_comment or style["token"].value == "whole")
         hangs = gap.of_right and style["hang"].value == "line"
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
@@ -256,7 +257,6 @@ class Rows:
         self.yields.append(self.plain[-1] and style["grant"].value == "none")
         self.runs_on.append(not is_comment and kind not in self.kinds.never_goes_on)
         self.is_run_on.append(not is_comment and kind not in self.kinds.never_joins)
-        self.special.append(bool(starts) or is_comment)
         is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
         is_counted = bool(said_around["row-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_counted))
@@ -276,6 +276,7 @@ class Rows:
         self.has_spelling |= self.spelling[-1] != ("keep", "keep")
         self.inner_lines.append(style["inner-lines"].value == "align")
         self.has_inner_lines |= self.inner_lines[-1]
+        self.has_brace_lines |= style["open"].value == "brace-line"
         self.has_asks |= self.asks[-1]
         self.has_cells |= self.cell[-1]
         self.has_tails |= has_tail

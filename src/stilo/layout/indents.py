@@ -31,7 +31,7 @@ class Indents:
         What is opened only where it must be goes no further in than the width, so that the columns
         to try stay few however deep it is nested.
         """
-        measures = self.measures(group.first)
+        measures = self.measures(group.first) if self.plan.regions else self.common
         column = indent + measures.step(group.style, group.hanging)
         if group.hanging or group.style["wrap"].value == "stack-always":
             return column
@@ -68,6 +68,7 @@ def fixed_lines(indents: Indents) -> FixedLines:
     base = [0] * len(groups)
     content = [0] * len(groups)
     cuts: dict[int, int] = {}
+    has_margins = bool(plan.margins)
     for number, group in enumerate(groups):
         if not group.fixed:
             continue
@@ -75,9 +76,10 @@ def fixed_lines(indents: Indents) -> FixedLines:
             around = groups[group.around]
             inside = _is_inside(around, group.first)
             base[number] = content[group.around] if inside else base[group.around]
-            base[number] += indents.brace(group.style, group.first)
+            if group.style["brace"].value != "auto":
+                base[number] += indents.brace(group.style, group.first)
             content[number] = indents.content(group, base[number])
-            if plan.margins and (kept := plan.margins.get((group.node, group.hanging))):
+            if has_margins and (kept := plan.margins.get((group.node, group.hanging))):
                 content[number] = kept.column
         for token, part in zip(group.gaps, group.parts):
             if part == CLOSE:
@@ -125,4 +127,6 @@ def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
 
 def _is_inside(group: Group, token: int) -> bool:
     """Whether a token stands after the first gap of a group, and before its closing delimiter."""
-    return group.part_of(token) > 0 and not (group.parts[-1] == CLOSE and token >= group.gaps[-1])
+    gaps = group.gaps
+    is_after = len(gaps) > 0 and gaps[0] <= token
+    return is_after and not (group.parts[-1] == CLOSE and token >= gaps[-1])

@@ -23,9 +23,9 @@ class Seed(NamedTuple):
 
 @dataclass(frozen=True)
 class Matched:
-    """Per node its row and innermost seed; the seeds; the seed of each node that hangs.
+    """Per node its row; of each with children, the innermost seed; the seeds; that of each node that hangs.
 
-    ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
+    group_of: -1 for nodes without children that start no sequence. ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
     it is always opened, and so is all around it. opened: those of them that are opened by a body
     in them alone. laden: bodies that might stand on one line, were there no other in them.
     """
@@ -43,6 +43,12 @@ class Matched:
         """The number of the seed that a gap belongs to, which leads to a node."""
         return self.hang_of[node] if gap.of_right else self.group_of[tree.parent[node]]
 
+    def innermost(self, tree: Tree, node: int) -> int:
+        """The number of the innermost seed that a node starts or stands in."""
+        while node >= 0 and self.group_of[node] < 0:
+            node = tree.parent[node]
+        return self.group_of[node] if node >= 0 else 0
+
 
 def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
     """Give each node its row and its innermost seed: the automaton's inner loop."""
@@ -53,11 +59,11 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
     short: set[int] = set()
     header_ends: dict[int, int] = {}
     row: list[int] = []
-    group_of: list[int] = []
+    group_of = [-1] * len(tree.kind)
     hang_of: dict[int, int] = {}
     if not tree.kind:
         return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
-    within, beyond, special = rows.within, rows.beyond, rows.special
+    within, beyond, onward = rows.within, rows.beyond, rows.onward
     new = tuple.__new__  # a third of the time of a call of the class
     starts, comment, short_when = rows.starts, rows.comment, rows.short
     place_of: list[Place | None] = [None] * len(tree.kind)  # per parent, of its next child
@@ -78,15 +84,20 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             place_of[current] = place
             current = parent
             known = place_of[parent]
-            place = within[row[parent]] if known is None else known
+            if known is None:  # this is its first child, and the parent the node before
+                place = within[row[parent]]
+                if group_of[parent] < 0:
+                    group_of[parent] = shared
+            else:
+                place = known
             shared = group_of[parent]
         found = place.get(kind)
         if found is None:
             found = rows.row(place, kind, tree, len(row))
         row.append(found)
-        if not special[found]:
-            place = beyond[found]
-            group_of.append(shared)
+        following = onward[found]
+        if following is not None:
+            place = following
             continue
         node = len(row) - 1
         if short_when[found] and _is_short(tree, rows, node, found):
@@ -124,7 +135,7 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             seeds.append(new(Seed, (node, found, group, False)))
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = len(seeds) - 1
-        group_of.append(group)
+        group_of[node] = group
     return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
 
 
@@ -135,17 +146,18 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
     """
     when = rows.short[row]
     if rows.starts[row] & HANGING:
-        children = list(tree.children(node))
-        if len(children) > 1 and tree.kind[children[-1]] in rows.kinds.signs:
-            children.pop()  # it ends the one statement
-        first = tree.first(children.pop(0))
-        return (
-            (when == "fits" or b"\n" not in tree.between(first))
-            and all(
-                tree.kind[child] in rows.comments and b"\n" not in tree.between(tree.first(child))
-                for child in children
-            )
-        )
+        if when != "fits" and b"\n" in tree.between(tree.first(node)):
+            return False
+        end = tree.after(node)
+        child = tree.after(node + 1)
+        while child < end:
+            kind, after = tree.kind[child], tree.after(child)
+            is_last_sign = after == end and kind in rows.kinds.signs  # it ends the one statement
+            is_beside = kind in rows.comments and b"\n" not in tree.between(tree.first(child))
+            if not (is_last_sign or is_beside):
+                return False
+            child = after
+        return True
     items = len(tree.child_kinds(node)) - 2
     if items > 1:
         return False

@@ -13,10 +13,10 @@ from stilo.layout.plan import Plan
 def find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
     """Whether a group has brackets of its own, and which around it must be opened before it."""
     is_bracketed = _is_bracketed(group)
-    opening = group.gaps[0] - 1
-    while opening > 0 and plan.rows.comment[plan.row[plan.tree.token_node[opening]]]:
+    opening, tree = group.gaps[0] - 1, plan.tree
+    while opening in plan.comment_set and opening > 0:
         opening -= 1
-    group.own = is_bracketed and opening in plan.tree.soft
+    group.own = is_bracketed and opening in tree.soft
     group.opening = opening if group.own else -1
     around = groups[group.around]
     if not group.around or group.gaps[0] < around.gaps[0]:
@@ -31,21 +31,23 @@ def find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
 
 
 def _shut(plan: Plan) -> None:
-    """Note which groups stand in brackets of their own that no group opens, so that these never come."""
-    groups, tree = plan.groups, plan.tree
-    owned = {group.opening for group in groups if group.own}
-    pairs = sorted(pair for pair in tree.soft.items() if pair[0] not in owned)
-    openings = [opening for opening, _ in pairs]
-    for group in groups[1:] if pairs else ():
-        if group.parts and group.parts[0] == OPEN and not group.hanging:
-            continue  # it has brackets
-        at = bisect_left(openings, group.first) - 1
-        if at < 0 or pairs[at][1] < group.end:
-            continue
-        around = groups[group.around]
-        while around.around >= 0 and around.first > openings[at] and not _is_bracketed(around):
-            around = groups[around.around]
-        group.shut = around.around < 0 or around.first <= openings[at]
+    """Note which groups stand in brackets of their own that no group opens, so that these never come.
+
+    Not those that must be opened for what is in them.
+    """
+    groups, leaves = plan.groups, plan.tree.token_node
+    owned = {group.opening for group in plan.owned}
+    pairs = [pair for pair in plan.tree.soft.items() if pair[0] not in owned]
+    nodes = [group.node for group in groups] if pairs else []  # in order
+    for opening, closing in pairs:
+        first = bisect_right(nodes, leaves[opening])
+        for group in groups[first:bisect_left(nodes, leaves[closing], first)]:
+            if _is_bracketed(group) or not group.forced <= plan.asked:
+                continue
+            around = groups[group.around]
+            while around.around >= 0 and around.first > opening and not _is_bracketed(around):
+                around = groups[around.around]
+            group.shut = group.shut or around.around < 0 or around.first <= opening
 
 
 def _is_bracketed(group: Group) -> bool:
@@ -61,16 +63,12 @@ def nest(plan: Plan) -> None:
     root.hard = root.must_open = root.fixed = True
     root.first, root.end = 0, len(plan.space)
     live = range(1, len(groups))
+    is_sealed = plan.tree.is_sealed
     if plan.tree.soft:
         _shut(plan)
-    for number in live:
-        group = groups[number]
-        if group.shut:
-            if group.forced <= plan.asked:
-                continue
-            group.shut = False
-        if group.forced or group.wrap == "stack-always":
-            stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
+    for group in groups[1:]:
+        if (group.forced or group.wrap == "stack-always") and not group.shut:
+            stays_closed = is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
@@ -80,7 +78,7 @@ def nest(plan: Plan) -> None:
             group = groups[number]
             if group.part_of(token) or group.hanging:
                 _harden(plan, number, token, True, False)
-                if group.needs >= 0 and not plan.tree.is_sealed:
+                if group.needs >= 0 and not is_sealed:
                     groups[group.needs].hard = groups[group.needs].must_open = True
                 break
             group.first = max(group.first, token)
@@ -97,13 +95,16 @@ def nest(plan: Plan) -> None:
         outer = groups[group.around]
         if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
             outer.headed = True
-        if group.must_open and group.needs >= 0 and not plan.tree.is_sealed:
+        if group.must_open and group.needs >= 0 and not is_sealed:
             groups[group.needs].hard = groups[group.needs].must_open = True
         if group.hard and not group.shut:
-            _harden(plan, group.around, group.first, group.bulky, True)
-            around = groups[group.around]
+            around = outer
+            if not (around.must_open and around.hard and around.bulky) or is_sealed:
+                _harden(plan, group.around, group.first, group.bulky, True)
             if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:
                 around.wrap = "stack"  # items of many lines do not flow
+    opened: list[int] = []
+    lists: list[int] = []
     for number in live:
         group = groups[number]
         around = groups[group.around]
@@ -111,18 +112,17 @@ def nest(plan: Plan) -> None:
             around.inner.append(number)  # in order, since groups are numbered in text order
         else:
             around.inner = [number]
-    certain = [n for n in live if groups[n].must_open and _is_plain(groups[n])]
+        if group.must_open and _is_plain(group):
+            opened.append(number)
+            if not group.hanging and group.style["brace"].value == "auto":
+                lists.append(number)
     going_on: set[int] = set()
-    for number in reversed(certain):
-        if _is_list(groups[number]) and _goes_on(groups, number, going_on):
+    for number in reversed(lists):
+        if _goes_on(groups, number, going_on):
             going_on.add(number)
-    for number in certain:
+    for number in opened:
         if number not in going_on:
             groups[number].fixed = groups[groups[number].around].fixed
-
-
-def _is_list(group: Group) -> bool:
-    return not group.hanging and group.style["brace"].value == "auto"
 
 
 def _goes_on(groups: Sequence[Group], number: int, going_on: Set[int]) -> bool:
@@ -133,8 +133,10 @@ def _goes_on(groups: Sequence[Group], number: int, going_on: Set[int]) -> bool:
     """
     group = groups[number]
     around = groups[group.around]
-    part = around.part_of(group.first)
     at = bisect_right(around.inner, number)
+    if at == len(around.inner):
+        return False
+    part = around.part_of(group.first)
     while at < len(around.inner):
         other = groups[around.inner[at]]
         if around.part_of(other.first) != part:

@@ -61,10 +61,10 @@ class Plan:
     author or a setting asks for it. tails: by closing delimiter, where the separator after the
     last item is the style's to decide. spare: such separators that go where their list stays
     closed → the delimiter after. notable: tokens whose gap is more than a place to break.
-    regions: where other values hold than elsewhere. idle: tokens that do nothing
-    at the end of a line. margins: of blocks that keep their own. bound: comments that act on a line.
-    lacking: first tokens of values that were spared brackets of their own, on
-    lines that may not fit.
+    regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a
+    line. owned: groups whose delimiters come and go. margins: of blocks that keep their own. bound:
+    comments that act on a line. lacking: first tokens of values that were spared brackets of their
+    own, on lines that may not fit.
     """
 
     tree: Tree
@@ -79,6 +79,7 @@ class Plan:
     margins: Mapping[Block, Margin] = field(default_factory=dict)
     bound: Sequence[int] = ()
     groups: list[Group] = field(default_factory=list)
+    owned: list[Group] = field(default_factory=list)
     lines: dict[int, tuple[int, bool]] = field(default_factory=dict)
     blanks: dict[int, int] = field(default_factory=dict)
     trailing: set[int] = field(default_factory=set)

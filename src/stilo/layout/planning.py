@@ -294,6 +294,8 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
             group.end = ends[old]
         if tree.soft and not seed.hanging:
             find_brackets(plan, groups, group)
+            if group.own:
+                plan.owned.append(group)
         groups.append(group)
     for token, (number, by_comment) in plan.lines.items():
         while number not in numbers:

@@ -268,7 +268,9 @@ def _keep_pages(plan: Plan, gaps: list[bytes]) -> None:
 
 def _on_brace_lines(plan: Plan, fitted: Fitted) -> list[int]:
     """First items that stand beside the delimiter before them, which begins a line."""
-    comments = set(plan.comments)
+    if not plan.rows.has_brace_lines:
+        return []
+    comments = plan.comment_set
     return [
         group.gaps[0]
         for group in plan.groups

@@ -38,7 +38,8 @@ class GrammarMissing(StiloError):
 class GrammarParsed:
     """A text as a grammar reads it (see `Parsed`).
 
-    padding: the spaces that the parser saw and the text does not have.
+    padding: the spaces that the parser saw and the text does not have. is_rewritten: it saw other
+    characters in some places.
     """
 
     reader: GrammarReader
@@ -46,6 +47,7 @@ class GrammarParsed:
     wanted: Wanted
     parsed: tree_sitter.Tree
     padding: Padding | None = None
+    is_rewritten: bool = False
 
     @property
     def has_error(self) -> bool:
@@ -106,7 +108,7 @@ class GrammarParsed:
 
     def edited(self, data: bytes, edits: Sequence[Edit]) -> GrammarParsed | None:
         """The text after some edits, of which only these are parsed again."""
-        if self.padding is not None:
+        if self.padding is not None or self.is_rewritten:
             again = self.reader.read(data, self.wanted)
             return None if again.has_error else again
         old = self.data
@@ -181,9 +183,15 @@ class GrammarReader:
         ]
 
     def read(self, data: bytes, wanted: Wanted) -> GrammarParsed:
-        """Read a text; where it has an error, once more with lines within brackets set further in."""
+        """Read a text; where it has an error, once more with what no grammar reads put otherwise, and
+        with lines within brackets set further in."""
         found = GrammarParsed(self, data, wanted, self.parse(data))
-        if self._free_lines is not None and found.has_error:
+        if found.has_error and self._read_as is not None:
+            pattern, stand_in = self._read_as
+            text = pattern.sub(lambda match: stand_in * len(match.group()), data)
+            if text != data:
+                found = GrammarParsed(self, data, wanted, self.parse(text), is_rewritten=True)
+        if found.has_error and self._free_lines is not None:
             spread = padded(data, self._free_lines)
             if spread is not None:
                 again = GrammarParsed(self, data, wanted, self.parse(spread[0]), spread[1])
@@ -193,10 +201,7 @@ class GrammarReader:
 
     def parse(self, data: bytes, old: tree_sitter.Tree | None = None) -> tree_sitter.Tree:
         """The parser's tree of a text. old: one that knows what was edited."""
-        if self._read_as is not None:
-            pattern, stand_in = self._read_as
-            data = pattern.sub(lambda match: stand_in[:1] * len(match.group()), data)
-        if self._reads_margins and b" \t" in data:
+        if self._reads_margins and b"\t" in data:  # one byte is found much quicker than two
             data = _UNEVEN_MARGIN.sub(_evened_margin, data)
         parser = tree_sitter.Parser(self._language)
         return parser.parse(data) if old is None else parser.parse(data, old)
@@ -293,11 +298,10 @@ def flatten(
     token_start: list[int] = []
     token_end: list[int] = []
     last_token: dict[int, int] = {}
-    inner: set[int] = set()
+    empty: set[int] = set()  # kinds of inner nodes without text
     is_full = True
     cursor = parsed.walk()
     down, across, up = cursor.goto_first_child, cursor.goto_next_sibling, cursor.goto_parent
-    path: list[int] = []
     above = -1
     index = 0
     latest = -1  # the leaf of the latest token
@@ -307,10 +311,8 @@ def flatten(
         if wants_shape:
             shape.append(number)
         if number not in whole and (only is None or above or number in only) and down():
-            inner.add(number)
             kind.append(number)
             parent.append(above)
-            path.append(above)
             above = index
             index += 1
             continue
@@ -338,7 +340,7 @@ def flatten(
                     token_end=token_end,
                     last_token=last_token,
                     shape=shape,
-                    inner=inner,
+                    inner=empty.union(map(kind.__getitem__, last_token)),
                     size=size,
                     is_full=is_full,
                 )
@@ -346,12 +348,12 @@ def flatten(
                 shape.append(-1)
             if latest > above:
                 last_token[above] = len(token_end) - 1
+                above = parent[above]
             else:  # nothing under it has any text
-                kind.pop()
-                parent.pop()
+                empty.add(kind.pop())
+                above = parent.pop()
                 index -= 1
                 is_full = False
-            above = path.pop()
 
 
 def _point(data: bytes, offset: int) -> tuple[int, int]:

@@ -111,10 +111,11 @@ class Sort(NamedTuple):
 class _Branch:
     """A condition to ask of the node, and where each answer leads."""
 
-    __slots__ = ("known", "children", "test", "ways")
+    __slots__ = ("known", "children", "test", "holds", "ways")
 
     def __init__(self, test: Test, known: Answers, children: frozenset[int] | None) -> None:
         self.test = test
+        self.holds = test.holds if test.child_kinds is None else None
         self.known = known
         self.children = children
         self.ways: dict[bool | frozenset[int], int] = {}
@@ -179,11 +180,12 @@ class Cascade:
         while result < 0:
             at = self.branches[~result]
             answer: bool | frozenset[int]
-            if at.test.child_kinds is not None:
+            holds = at.holds
+            if holds is None:
                 answer = self._askable.intersection(tree.child_kinds(node))
             else:
-                answer = at.test.holds(tree, node)
-                only_children &= at.test.by_children
+                answer = holds(tree, node)
+                only_children = only_children and at.test.by_children
             way = at.ways.get(answer)
             if way is None:
                 sort = Sort.of(packed)

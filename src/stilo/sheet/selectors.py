@@ -496,12 +496,15 @@ def _text_test(block: Any, is_ours: bool) -> Test:
 
         return Test(name, is_all)
     if operator == "^=":
-        return Test(name, lambda tree, node: tree.data.startswith(sign, *tree.extent(node)))
+        def is_begin(tree: Tree, node: int) -> bool:
+            start = tree.start(node)
+            return tree.data.startswith(sign, start) and tree.end(node) - start >= len(sign)
+
+        return Test(name, is_begin)
     if operator == "$=":
         def is_end(tree: Tree, node: int) -> bool:
             end = tree.end(node)
-            begin = end - len(sign)
-            return tree.data.startswith(sign, max(0, begin)) and tree.start(node) <= begin
+            return tree.data.endswith(sign, 0, end) and end - tree.start(node) >= len(sign)
 
         return Test(name, is_end)
     try:

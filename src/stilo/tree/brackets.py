@@ -164,8 +164,10 @@ def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int)
 def _ends_with_separator(tree: Tree, begin: int, last: int) -> bool:
     """Whether the last token of a list without brackets is one that stands after its first item, too."""
     leaf, kind = tree.token_node[last], tree.kind
+    if tree.parent[leaf] != tree.parent[begin]:
+        return False
     second = tree.after(begin)
-    return tree.parent[leaf] == tree.parent[begin] and second <= leaf and kind[second] == kind[leaf]
+    return second <= leaf and kind[second] == kind[leaf]
 
 
 def _find(
@@ -227,8 +229,14 @@ def _find(
 
 def _only_child(tree: Tree, node: int, comments: Set[int]) -> int:
     """The child of a node that has but one, and perhaps comments; else -1."""
-    children = [child for child in tree.children(node) if tree.kind[child] not in comments]
-    return children[0] if len(children) == 1 else -1
+    only, child, end = -1, node + 1, tree.after(node)
+    while child < end:
+        if tree.kind[child] not in comments:
+            if only >= 0:
+                return -1
+            only = child
+        child = tree.after(child)
+    return only
 
 
 def _rebuilt(

@@ -124,7 +124,8 @@ class Tree:
 
     def end(self, node: int) -> int:
         """Where the text of a node ends."""
-        return self.token_end[self.last(node)]
+        last = self.last_token.get(node)
+        return self.token_end[bisect_left(self.token_node, node) if last is None else last]
 
     def extent(self, node: int) -> tuple[int, int]:
         """Where the text of a node starts and ends."""

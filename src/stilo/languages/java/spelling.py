@@ -15,6 +15,6 @@ _NUMBERED = re.compile(rb"(?<!\\)((?:\\\\)*)\\u+00(22|27|2[aAfF]|5[cC]|0[aAdD])"
 
 def spelt_out(data: bytes) -> bytes:
     """The source with such characters in the place of their numbers."""
-    if b"\\u" not in data:
+    if b"\\" not in data or b"\\u" not in data:
         return data
     return _NUMBERED.sub(lambda found: found[1] + bytes([int(found[2], 16)]), data)
