@@ -11,13 +11,15 @@ import os
 import signal
 import sys
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
+from stilo.cli import complete
 from stilo.cli.counts import told
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
+from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, lost, tell
 from stilo.errors import UnexpectedError
 from stilo.sheet.properties import is_number
@@ -59,12 +61,38 @@ def _results(
 
 def _read(path: str) -> bytes:
     from stilo.calls import read_bytes
+    from stilo.errors import UnreadableSource
 
+    if path == "-":
+        raise UnreadableSource("-", "only `stilo preview -` reads standard input")
     return read_bytes(path)
 
 
 class _Commands(click.Group):
     """All commands: whatever happens in one, it ends with a line that says so and status 2."""
+
+    def main(self, *arguments: Any, **others: Any) -> Any:
+        """Run the command line; a mistake in it is told in one line."""
+        begin: Callable[..., Any] = super().main
+        is_whole = others.pop("standalone_mode", True)
+        try:
+            status = begin(*arguments, **others, standalone_mode=False)
+        except click.UsageError as error:
+            if not is_whole:
+                raise
+            if isinstance(error, click.exceptions.NoArgsIsHelpError):
+                error.show()
+                sys.exit(FAILED)
+            command = error.ctx.command_path if error.ctx is not None else "stilo"
+            what = error.format_message().rstrip(".")
+            tell(f"{command}: {what[:1].lower()}{what[1:]}; see {command} --help", err=True)
+            sys.exit(FAILED)
+        except click.Abort:
+            tell("stopped; nothing written", err=True)
+            sys.exit(FAILED)
+        if not is_whole:
+            return status
+        sys.exit(status if isinstance(status, int) else IN_STYLE)
 
     def invoke(self, context: click.Context) -> Any:
         """Run a command."""
@@ -256,6 +284,7 @@ def why(place: str, wanted: Wanted, in_result: bool, tries: bool) -> None:
     "roles",
     multiple=True,
     metavar="ROLE",
+    shell_complete=complete.roles,
     help="Only those of a role, such as arguments; `common`: those of no role. May be repeated."
 )
 @click.option(
@@ -275,9 +304,18 @@ def why(place: str, wanted: Wanted, in_result: bool, tries: bool) -> None:
 @click.option(
     "--save-in",
     "place",
-    type=click.Choice(["project", "personal", "editorconfig", "directive"]),
-    help="Save the values of --set there (with --changed: all that are changed); the patch is "
-    "shown first."
+    type=Place(),
+    metavar="PLACE",
+    help="Save the values of --set (with --changed: all that are changed) in `project`, `personal`, "
+    "`editorconfig` or a `directive`, or the whole style in a FILE.toml. The patch is shown first."
+)
+@click.option(
+    "--take-back",
+    "taken_back",
+    multiple=True,
+    metavar="NAME",
+    shell_complete=complete.names,
+    help="With --save-in: take the value of a setting out of that place. May be repeated."
 )
 @click.option("--common", is_flag=True, help="With --save-in: for all languages, not FILE's alone.")
 @click.option("--yes", is_flag=True, help="With --save-in: write without asking.")
@@ -292,6 +330,7 @@ def settings(
     matters: bool,
     as_json: bool,
     place: str | None,
+    taken_back: tuple[str, ...],
     common: bool,
     yes: bool,
     names: bool,
@@ -307,7 +346,11 @@ def settings(
         elif schema:
             command.show_schema()
         elif place is not None:
-            command.keep(file, wanted, place, changed, common, yes)
+            from stilo.cli.saving import keep
+
+            keep(file, wanted, place, changed, common, yes, taken_back)
+        elif taken_back:
+            raise click.UsageError("--take-back needs --save-in, which says where from")
         else:
             style, chosen = command.chosen(file, wanted, roles, changed, matters, words)
             command.show(style, chosen, as_json)

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
+from stilo.cli import complete
 from stilo.cli.telling import tell
 from stilo.sheet.properties import is_number
 
@@ -88,7 +89,10 @@ _SHORT = (
 TAB = "4"
 _OPTIONS = {
     "language": click.option(
-        "--language", metavar="NAME", help="The language of all files. Default: by their names."
+        "--language",
+        metavar="NAME",
+        help="The language of all files. Default: by their names.",
+        shell_complete=complete.languages,
     ),
     "sheet": click.option(
         "--sheet",
@@ -100,6 +104,7 @@ _OPTIONS = {
         metavar="NAME|FILE",
         help="Use this style alone, whatever files of settings say: a name, a file, `personal` "
         "(yours), or `default`.",
+        shell_complete=complete.styles,
     ),
     "given": click.option(
         "--set",
@@ -107,6 +112,7 @@ _OPTIONS = {
         multiple=True,
         metavar="NAME=VALUE",
         help="Set a setting, such as indent=2, over all else. May be repeated.",
+        shell_complete=complete.settings,
     ),
     "within": click.option(
         "--within",

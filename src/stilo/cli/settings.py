@@ -1,39 +1,23 @@
-"""`stilo settings`: every setting with its value and origin, and a place to save one in."""
+"""`stilo settings`: every setting with its value and origin."""
 
 from __future__ import annotations
 
 import json
 import textwrap
 from collections.abc import Sequence
-from pathlib import Path
 
 import click
 
 import stilo
 from stilo.cli.find import found
 from stilo.cli.options import Wanted
-from stilo.cli.telling import hand_over, printable, tell
+from stilo.cli.telling import printable, tell
 from stilo.errors import near
-from stilo.paths import shown_path
-from stilo.run import write_atomically
-from stilo.sheet.properties import Type, Value, Whole
-from stilo.style import save
-from stilo.style.config import PROJECT_FILE
-from stilo.style.given import COMMAND, DIRECTIVE, EDITORCONFIG, LAYERS, PERSONAL, PROJECT
-from stilo.style.resolve import personal_path
+from stilo.sheet.properties import Type, Whole
 from stilo.style.schema import entry, matching
 
 #: The most columns that settings are shown in.
 ROOM = 100
-
-
-#: Where a value can be saved → the layer it is in then.
-PLACES = {
-    "project": PROJECT,
-    "personal": PERSONAL,
-    "editorconfig": EDITORCONFIG,
-    "directive": DIRECTIVE,
-}
 
 
 def chosen(
@@ -109,127 +93,6 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
 
 def _range(kind: Type) -> str:
     return f"{kind.least} to {kind.most}" if isinstance(kind, Whole) else "texts separated by |"
-
-
-def keep(
-    path: str | None,
-    wanted: Wanted,
-    place: str,
-    all_changed: bool,
-    is_common: bool,
-    is_sure: bool,
-) -> None:
-    """Save what was asked for in a place: show the patch, ask, write.
-
-    That is the values of `--set` and the style of `--style`; or all values that are changed, but in
-    another's place none of the personal file.
-    """
-    style = wanted.styles.of(path or "text")
-    mine = {n: g.value for n, g in style.origins.items() if g.layer == COMMAND}
-    named = wanted.style if wanted.style not in (PERSONAL, "default") else None
-    if all_changed:
-        defaults = style.language.defaults()
-        mine = {
-            name: given.value
-            for name, given in style.origins.items()
-            if given.value != defaults[name] and (given.layer != PERSONAL or place == PERSONAL)
-        }
-        named = None  # its values are among these
-    elif named and place not in ("project", PERSONAL):
-        message = f"a named style cannot be saved in {place}; --changed saves its values there"
-        raise click.UsageError(message)
-    if not mine and not named:
-        message = "--save-in needs values to save: --set NAME=VALUE, or --changed for all there are"
-        raise click.UsageError(message)
-    target, before, after = _written(path, wanted, place, style, mine, is_common)
-    if named:
-        after = save.with_style(after, Path(target), named)
-    if before == after:
-        tell(f"{target}: says so already", err=True)
-        return
-    from stilo.cli.patch import patch_of
-
-    hand_over(patch_of(before.encode(), after.encode(), str(target)))
-    if not is_sure and not click.confirm(f"Write this to {target}?", err=True):
-        tell("nothing written", err=True)
-        return
-    Path(target).parent.mkdir(parents=True, exist_ok=True)
-    Path(target).touch()
-    write_atomically(target, after.encode())
-    tell(f"{target}: written", err=True)
-    _warn_of_stronger(path, wanted, place, mine)
-
-
-def _written(
-    path: str | None,
-    wanted: Wanted,
-    place: str,
-    style: stilo.FileStyle,
-    mine: dict[str, Value],
-    is_common: bool,
-) -> tuple[Path, str, str]:
-    """The file to write, its text and the text it is to have."""
-    language = style.language
-    if place == "directive":
-        if path is None or wanted.lines is None or len(wanted.lines) > 1:
-            raise click.UsageError("a directive needs a FILE and --within N-M")
-        if not language.facts.remark:
-            raise click.UsageError(
-                f"{language.name} has no comments that a directive could stand in"
-            )
-        if language.facts.is_notebook(path):
-            raise click.UsageError("in a notebook, write the directive into the cell yourself")
-        from stilo.calls import read_bytes
-        from stilo.source import Source
-
-        source = Source.from_bytes(read_bytes(path), path)
-        source.has_lines(wanted.lines)
-        text = source.raw.decode()
-        after = save.into_source(text, wanted.lines[0], mine, language.facts.remark)
-        plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
-        result = stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
-        if isinstance(result, stilo.Result) and not result.directives.regions:
-            where = f"lines {wanted.lines[0][0]} to {wanted.lines[0][1]}"
-            raise stilo.OutOfRange(path, "place for a directive", f"{where} are within other text")
-        return Path(path), text, after
-    table = None if is_common else language.name
-    if place == "editorconfig":
-        folder = Path(path or "text").absolute().parent
-        found = [f / ".editorconfig" for f in (folder, *folder.parents)]
-        target = next((f for f in found if f.is_file()), Path(".editorconfig"))
-        text = _text(target)
-        globs = ["*"] if is_common else list(language.facts.globs)
-        return (
-            Path(shown_path(target)),
-            text,
-            save.into_editorconfig(text, globs, mine, style.values)
-        )
-    if place == "personal":
-        target = personal_path()
-    else:
-        config = wanted.styles.project(Path(path or "text").absolute().parent)
-        target = config.path if config is not None else Path(PROJECT_FILE)
-    text = _text(target)
-    return Path(shown_path(target)), text, save.into_toml(text, target, mine, table)
-
-
-def _text(path: Path) -> str:
-    return path.read_bytes().decode("utf-8-sig") if path.is_file() else ""
-
-
-def _warn_of_stronger(path: str | None, wanted: Wanted, place: str, mine: dict[str, Value]) -> None:
-    """Say where a stronger layer gives a setting another value."""
-    from stilo.style import editorconfig
-
-    editorconfig.forget()
-    again = stilo.Styles(None, None, wanted.language).of(path or "text")
-    for name, value in mine.items():
-        given = again.given(name)
-        if given.value != value and LAYERS.index(given.layer) > LAYERS.index(PLACES[place]):
-            tell(
-                f"note: {given.place} ({given.layer}) still gives {name} the value {given.value}",
-                err=True,
-            )
 
 
 def show_styles() -> None:

@@ -6,11 +6,15 @@ All functions are pure: the text of a file in, its new text out.
 from __future__ import annotations
 
 import os
+import tomllib
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
+import tomlkit
+
 from editorconfig.ini import EditorConfigParser
+from stilo.registry import language_names
 from stilo.sheet.properties import Value
 from stilo.style.config import SHARED_FILE, SHARED_TABLE
 from stilo.style.editorconfig import export
@@ -42,9 +46,62 @@ def with_style(text: str, path: Path, style: str) -> str:
     return _changed(text, table, "style", style) or _added(text, table, "style", style)
 
 
+def without(text: str, path: Path, name: str, tables: Sequence[str | None]) -> str | None:
+    """A file of settings that no longer gives a setting a value, or None if it does not.
+
+    tables: where to look, the first that gives it counts: a language's table, or None for the top.
+    """
+
+    above = SHARED_TABLE if path.name == SHARED_FILE else ()
+    role, _, aspect = name.partition(".")
+    for language in tables:
+        document = tomlkit.parse(text)
+        way: list[Any] = [document]
+        for word in (*above, *([language] if language else ())):
+            if word not in way[-1]:
+                break
+            way.append(way[-1][word])
+        else:
+            words = list((*above, *([language] if language else ())))
+            if name not in way[-1] and aspect and role in way[-1] and aspect in way[-1][role]:
+                way.append(way[-1][role])
+                words.append(role)
+                name = aspect
+            if name in way[-1]:
+                del way[-1][name]
+                while words and not way[-1]:  # a table of nothing goes, too
+                    way.pop()
+                    del way[-1][words.pop()]
+                rest = tomlkit.dumps(document).strip("\r\n")
+                end = "\r\n" if text.endswith("\r\n") else "\n" if text.endswith("\n") else ""
+                return rest + end if rest else ""
+    return None
+
+
+def hiding_tables(text: str, path: Path, name: str, value: Value) -> list[str]:
+    """The tables of languages in a file of settings that give a setting another value than the top."""
+    document = tomllib.loads(text)
+    for word in SHARED_TABLE if path.name == SHARED_FILE else ():
+        document = document.get(word, {})
+    role, _, aspect = name.partition(".")
+    found = []
+    for language, table in document.items():
+        if language in language_names() and isinstance(table, dict):
+            inner = table.get(role) if aspect else None
+            said = inner.get(aspect) if isinstance(inner, dict) else table.get(name)
+            if said is not None and said != value:
+                found.append(language)
+    return found
+
+
+def without_line(text: str, line: int) -> str:
+    """A text without one of its lines (from 1)."""
+    lines = text.splitlines(keepends=True)
+    return "".join(lines[:line - 1] + lines[line:])
+
+
 def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str | None:
     """The text with another value for a key that is there, or None."""
-    import tomlkit
 
     document = tomlkit.parse(text)
     at: Any = document
@@ -63,24 +120,51 @@ def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str 
 
 
 def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
-    """The text with a new key after the others of a table; the table, too, if it is not there."""
-    import tomlkit
+    """The text with a new key after the others of a table; the table, too, if it is not there.
 
-    shown = tomlkit.item(value).as_string()
-    line = f"{name} = {shown}"
+    Where what stands there forbids that (such as `java.indent = 2`, after which no `[java]` may
+    follow), it is written with dots in the table around, or else in the way that it permits.
+    """
+    shown, key = tomlkit.item(value).as_string(), name
+    for length in range(len(table), -1, -1):
+        after = _with_line(text, table[:length], f"{key} = {shown}")
+        if _holds(after, table, name, value):
+            return after
+        key = f"{table[length - 1]}.{key}"
+    document = tomlkit.parse(text)
+    at: Any = document
+    words = [*table, *name.split(".")]
+    for word in words[:-1]:
+        at = at.setdefault(word, tomlkit.table())
+    at[words[-1]] = value
+    return tomlkit.dumps(document)
+
+
+def _with_line(text: str, table: tuple[str, ...], line: str) -> str:
     if text and not text.endswith("\n"):
         text += "\n"
     end = "\r\n" if "\r\n" in text else "\n"
     rows = text.splitlines(keepends=True)
     at = last_line(text, table)
     if at is None:
-        rows += [end] if rows else []
+        rows += [end] if rows and rows[-1].strip() else []
         rows += [f"[{'.'.join(table)}]{end}"]
         at = len(rows)
     if at < len(rows) and rows[at].lstrip().startswith("["):
         rows.insert(at, end)  # a table has a blank line above it
     rows.insert(at, line + end)
     return "".join(rows)
+
+
+def _holds(text: str, table: tuple[str, ...], name: str, value: Value) -> bool:
+    """Whether a text is TOML in which a key has a value."""
+    try:
+        at: Any = tomllib.loads(text)
+        for word in (*table, *name.split(".")):
+            at = at[word]
+    except (tomllib.TOMLDecodeError, LookupError, TypeError):
+        return False
+    return bool(at == value)
 
 
 def into_editorconfig(text: str, globs: Sequence[str], settings: Settings, values: Settings) -> str:
