@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import subprocess
 import sys
 from pathlib import Path
@@ -43,3 +44,11 @@ def test_a_language_of_ones_own(tmp_path: Path) -> None:
         '{\n  "days": ["sat", "sun"],\n  "sailings": [\n    { "berth": 4, "at": "06:15" },\n'
         '    { "berth": 2, "at": "07:05" }\n  ]\n}\n'
     )
+
+
+def test_generated_code() -> None:
+    text = output("generated_code.py")
+    fares = ast.parse(text).body[0]
+    assert isinstance(fares, ast.ClassDef) and len(fares.body) == 3
+    assert '\n        """The fare of cars.\n\n        Crossings' in text
+    assert max(map(len, text.splitlines())) <= 72

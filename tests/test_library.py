@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import gc
 import warnings
 from concurrent.futures import ThreadPoolExecutor
@@ -194,3 +195,43 @@ def test_a_path_decides_and_a_name_is_for_messages(place) -> None:
     assert stilo.reformat(text, "python", style, name="__init__.py").changed
     with pytest.raises(stilo.SyntaxFault, match="^deck:1:"):
         stilo.reformat("x = (", "python", name="deck", path="a.py")
+
+
+@pytest.mark.parametrize("column", [0, 4, 9, 60])
+@pytest.mark.parametrize(
+    "style", [{}, {"indent-with": "tabs", "tab-width": 4}, {"docstrings": "align"}]
+)
+def test_code_for_a_place_further_in_is_the_same_code_there(column: int, style: dict) -> None:
+    text = (
+        "@route\ndef moor(self,berth,lane=4):\n  '''Moor.\n\n  At a berth.\n  '''\n"
+        "  if berth : return lane+berth # x\n\n\n# c\ndeck = '''a\n  b'''\n"
+        "crossings = [first_sailing,second_sailing,third_sailing,fourth_sailing,last_sailing]\n"
+    )
+    found = stilo.reformat_at(text, "python", column, style)
+    tab = 4 if style.get("indent-with") else 0
+    margin = "\t" * (column // tab) + " " * (column % tab) if tab else " " * column
+    frame = "class Deck:\n" + margin + "pass\n" if column else ""
+    wanted = ast.parse(text)
+    body = ast.parse(frame + found).body[-1].body[1:] if column else ast.parse(found).body
+    if "docstrings" in style:
+        assert ast.get_docstring(body[0]) == ast.get_docstring(wanted.body[0])
+        body, wanted.body = body[1:], wanted.body[1:]
+    assert [*map(ast.dump, body)] == [*map(ast.dump, wanted.body)]
+    lines = found.split("\n")
+    assert all(line.startswith(margin) for line in lines if line and line[0] not in "A '")
+    assert "\n  b'''" in found and "\n\n\n" + margin + "# c\n" in found
+    if column < 60:
+        assert max(len(line.expandtabs(4)) for line in lines) <= 79
+    assert stilo.reformat_at("", "python", column) == ""
+
+
+def test_block_comments_move_along_with_code_further_in() -> None:
+    text = '/** Boards.\n * One lane.\n */\nvoid board() { String s = """\n  a\n b"""; }'
+    assert stilo.reformat_at(f"class A {{\n{text} }}", "java", 8).split("\n")[:6] == [
+        "        class A {",
+        "            /** Boards.",
+        "             * One lane.",
+        "             */",
+        "            void board() {",
+        '                String s = """',
+    ]

@@ -12,7 +12,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from stilo.calls import reformat, reformat_file, reformat_styled
+    from stilo.calls import reformat, reformat_at, reformat_file, reformat_styled
     from stilo.edits import Edit
     from stilo.embed.segments import DocumentResult
     from stilo.errors import (
@@ -71,6 +71,7 @@ __all__ = [
     "language_names",
     "load_language",
     "reformat",
+    "reformat_at",
     "reformat_file",
     "reformat_styled",
     "style_names",

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
     from stilo.style.resolve import FileStyle, Styles
 
 Style = Mapping[str, Value | str]
+#: The fewest columns that are left for code that stands far in.
+LEAST_WIDTH = 20
 
 
 def reformat(
@@ -52,6 +54,24 @@ def reformat(
     source = _source(text, name or str(path or "text"), str(values["charset"]))
     document = Document(source, chosen, None if path is None else Path(path))
     return run(document, Request(values, line_ranges(lines), only_order))
+
+
+def reformat_at(
+    text: str, language: str | Language, column: int, style: Style | None = None
+) -> str:
+    """Lay out a piece of code that is to stand further in, such as what a generator puts into a class.
+
+    text: the piece, which must be code by itself. column: at which its lines are to begin, from 0; so
+    many columns fewer are left for them. The rest as for `reformat`. Texts of several lines stay as they
+    are. Raises what `reformat` raises.
+    """
+    chosen = language if isinstance(language, Language) else load_language(language)
+    given = chosen.values(style or {})
+    narrow = dict(style or {})
+    for name in ("width", "comment-columns"):
+        if given.get(name):
+            narrow[name] = max(LEAST_WIDTH, int(given[name]) - column)
+    return reformat(text, chosen, narrow).indented(column)
 
 
 def reformat_styled(

@@ -17,7 +17,7 @@ from stilo.explain.reasons import Reason, Reasons
 from stilo.language import Language
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
-from stilo.layout.render import Rendered
+from stilo.layout.render import Rendered, shifted
 from stilo.sheet.properties import Value
 from stilo.source import BOM, Position, Source
 from stilo.style.directives import Directives
@@ -68,6 +68,14 @@ class Result:
     def changed(self) -> bool:
         """Whether the result differs from the source."""
         return self.data != self.source.raw
+
+    def indented(self, column: int) -> str:
+        """The result as text whose lines begin further in, for code that is put into other code.
+
+        column: how far, from 0. Texts of several lines stay as they are; comments move along, and texts
+        whose further lines the style aligns.
+        """
+        return shifted(self._plan, self._rendered, self.values, column).decode()
 
     @cached_property
     def edits(self) -> tuple[Edit, ...]:

@@ -164,6 +164,26 @@ def _laid_out(
     return Rendered(gaps, tokens, edits, aligned)
 
 
+def shifted(
+    plan: Plan, rendered: Rendered, values: Mapping[str, Value], column: int
+) -> bytes:
+    """The whole text with each line further in that begins in no token, or in one that moves along."""
+    rows, leaves, comments = plan.rows, plan.tree.token_node, plan.comment_set
+    start = _margin(column, tab_columns(values))
+
+    def moved(text: bytes) -> bytes:
+        first, *lines = text.split(b"\n")
+        return b"\n".join([first, *(start + line if line.strip() else line for line in lines)])
+
+    pieces = [start if rendered.tokens else b""]
+    for token, (gap, text) in enumerate(zip(rendered.gaps, rendered.tokens)):
+        lines, end, margin = gap.rpartition(b"\n")
+        pieces.append(lines + end + start + margin if end else gap)
+        goes_along = token in comments or rows.inner_lines[plan.row[leaves[token]]]
+        pieces.append(moved(text) if goes_along else text)
+    return b"".join([*pieces, rendered.gaps[-1]])
+
+
 def _reason_to_move(text: bytes, moved: bytes) -> str:
     """The setting by which lines of a comment move, or lose spaces at their ends."""
     return "trim-comments" if text.split() == moved.split() and b"\n" not in text else "indent"
