@@ -17,6 +17,7 @@ from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarMissing, GrammarReader
 from stilo.readers.reader import Parsed, Reader, Wanted
 from stilo.sheet.cascade import Cascade
+from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
 from stilo.sheet.marks import Marks, Steps
 from stilo.sheet.parse import (
@@ -276,9 +277,9 @@ class Language:
     def values(self, style: Mapping[str, Value | str], origin: str = "style") -> dict[str, Value]:
         """Every setting's value under a style. Raises UnknownSetting or BadSetting."""
         values = self.defaults()
-        for name, given in style.items():
+        for name, given in meant(style, self.settings) if style else ():
             setting = self.settings.get(name)
-            if setting is None and name in self._defaults:
+            if setting is None and (name in self._defaults or of_every_role(name, self._defaults)):
                 continue  # it means nothing here
             if setting is None:
                 raise UnknownSetting(origin, name, list(self.settings))

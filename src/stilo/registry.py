@@ -11,6 +11,7 @@ from stilo.errors import Fault, SheetError, UnknownLanguage, UnreadableSource
 from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, read_file
+from stilo.sheet.every import of_every_role
 from stilo.sheet.parse import read_facts
 from stilo.support import NO_SUPPORT, Support
 
@@ -58,7 +59,10 @@ def load_language(name: str) -> Language:
 
 def is_setting(name: str) -> bool:
     """Whether one of our languages has a setting of this name."""
-    return any(name in load_language(language).settings for language in language_names())
+    return any(
+        name in settings or of_every_role(name, settings)
+        for settings in (load_language(language).settings for language in language_names())
+    )
 
 
 def define_language(sheet: str | Path, on: str | None = None) -> Language:

@@ -65,8 +65,10 @@ def _languages(ctx: click.Context) -> Iterator[Language]:
     import stilo
 
     named = ctx.params.get("language")
-    files = ctx.params.get("files") or ctx.params.get("file") or ctx.params.get("place") or ()
-    path = files if isinstance(files, str) else next(iter(files), None)
+    said = [ctx.params.get(name) for name in ("files", "file", "place")]
+    files = [*(file for file in said if file), *ctx.args]  # where an option's value is missing
+    path = files[0] if files else None
+    path = path[0] if isinstance(path, tuple) else path
     try:
         if named or path:
             path = str(path or "text").partition(":")[0]

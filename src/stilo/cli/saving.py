@@ -14,6 +14,7 @@ from stilo.cli.telling import hand_over, tell
 from stilo.errors import near
 from stilo.paths import shown_path
 from stilo.run import write_atomically
+from stilo.sheet.every import of_every_role
 from stilo.sheet.properties import Value
 from stilo.style import save
 from stilo.style.config import PROJECT_FILE
@@ -61,7 +62,8 @@ def keep(
     if not mine and not named:
         message = "--save-in needs values to save: --set NAME=VALUE, or --changed for all there are"
         raise click.UsageError(message)
-    target, before, after = _written(path, wanted, place, style, mine, is_common)
+    said = mine if all_changed or place not in PLACES else _as_said(wanted, style, mine)
+    target, before, after = _written(path, wanted, place, style, said, is_common)
     if named:
         after = save.with_style(after, Path(target), named)
     if not _write(target, before, after, is_sure):
@@ -72,6 +74,18 @@ def keep(
             _tell_hiding_tables(target, after, mine, style.language.name)
     else:
         tell(f"use it with --style {target}, or style = \"{target}\" in stilo.toml", err=True)
+
+
+def _as_said(wanted: Wanted, style: stilo.FileStyle, mine: dict[str, Value]) -> dict[str, Value]:
+    """The values to save as they were asked for: what is said of every role in one line."""
+    said = dict(mine)
+    for name in wanted.settings:
+        every = of_every_role(name, style.language.settings)
+        one = next((n for n in every if n in mine and n not in wanted.settings), None)
+        if one is not None:
+            said = {n: v for n, v in said.items() if n not in every or n in wanted.settings}
+            said = {name: mine[one], **said}
+    return said
 
 
 def _write(target: Path, before: str, after: str, is_sure: bool) -> bool:
@@ -107,7 +121,7 @@ def _taken_back(
         raise click.UsageError("take the two comments of a directive out in your editor")
     known = [*style.language.settings, *(["style"] if place != "editorconfig" else [])]
     for name in names:
-        if name not in known:
+        if name not in known and not of_every_role(name, known):
             raise click.UsageError(f"--take-back: no setting {name!r}{near(name, known)}")
     if place == "editorconfig":
         return _taken_from_editorconfig(style, names)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import textwrap
+from collections import Counter
 from collections.abc import Sequence
 
 import click
@@ -13,11 +14,14 @@ from stilo.cli.find import found
 from stilo.cli.options import Wanted
 from stilo.cli.telling import printable, tell
 from stilo.errors import near
+from stilo.sheet.every import EVERY
 from stilo.sheet.properties import Type, Whole
 from stilo.style.schema import entry, matching
 
 #: The most columns that settings are shown in.
 ROOM = 100
+#: More settings than somebody looks for who wants one.
+MANY = 40
 
 
 def chosen(
@@ -85,6 +89,10 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
             console.print(printable(f"    from {given.place} ({given.layer})"), markup=False)
         for line in textwrap.wrap(setting.meaning.replace("`", ""), room):
             console.print(f"    {line}", markup=False)
+    aspects = Counter(name.partition(".")[2] for name in names if "." in name)
+    if aspects and len(names) < MANY and aspects.most_common(1)[0][1] > 1:
+        aspect = aspects.most_common(1)[0][0]
+        tell(f"\nFor every role at once: --set '{EVERY}.{aspect}=VALUE'")
     word = "setting" if len(names) == 1 else "settings"
     console.print(
         f"\n{len(names)} {word} of {style.language.name}; at the default where it does not say from where."

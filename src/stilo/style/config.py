@@ -19,6 +19,7 @@ from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, read_file
 from stilo.registry import define_language, language_names, load_language
+from stilo.sheet.every import EVERY, of_every_role
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Value, Whole
 from stilo.source import Position
@@ -168,7 +169,7 @@ class _Reader:
             style = None
         common: dict[str, Given] = {}
         by_language: dict[str, dict[str, Given]] = {}
-        for key, value in document.items():
+        for key, value in _every_role_first(document):
             if len(self.faults) > MOST_FAULTS:
                 break
             if key in KEYS:
@@ -227,10 +228,15 @@ class _Reader:
         self, above: tuple[str, ...], table: Mapping[str, Any], known: _Known
     ) -> Iterator[tuple[str, Given]]:
         """All settings of a table: `a = 1`, `role.aspect = …`, or a table of a role's aspects."""
-        for key, value in table.items():
+        for key, value in _every_role_first(table):
             if len(self.faults) > MOST_FAULTS:
                 return
-            if not isinstance(value, dict):
+            if key == EVERY and isinstance(value, dict):
+                for aspect, inner in value.items():
+                    yield from self._of_every_role((*above, key, aspect), inner, known)
+            elif key.startswith(f"{EVERY}."):
+                yield from self._of_every_role((*above, key), value, known)
+            elif not isinstance(value, dict):
                 yield from self._setting((*above, key), key, value, known)
             elif known.has_role(key):
                 for aspect, inner in value.items():
@@ -239,6 +245,20 @@ class _Reader:
                 offered = [*known.roles(), *(() if above else (*KEYS, *language_names()))]
                 message = f'unknown table or role "{key}"{near(key, offered)}'
                 self._fault((*above, key), message)
+
+    def _of_every_role(
+        self, key: tuple[str, ...], value: object, known: _Known
+    ) -> Iterator[tuple[str, Given]]:
+        """A value for one aspect of every role that may have it."""
+        asked = f"{EVERY}.{key[-1].removeprefix(f'{EVERY}.')}"
+        names = of_every_role(asked, known.names())
+        fitting = [
+            name
+            for name in names
+            if (setting := known.get(name)) and value_of(setting, value) is not None
+        ]
+        for name in fitting or names[:1] or [asked]:
+            yield from self._setting(key, name, value, known)
 
     def _setting(
         self, key: tuple[str, ...], name: str, value: object, known: _Known
@@ -300,6 +320,11 @@ class _Reader:
             else:
                 found[language] = self.path.parent / path
         return found
+
+
+def _every_role_first(table: Mapping[str, Any]) -> list[tuple[str, Any]]:
+    """The keys of a table and their values: what is said of every role before what is said of one."""
+    return sorted(table.items(), key=lambda pair: pair[0].partition(".")[0] != EVERY)
 
 
 def value_of(setting: Setting, value: object) -> Value | None:

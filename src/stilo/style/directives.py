@@ -18,6 +18,7 @@ from stilo.language import Language
 from stilo.layout.columns import Measures
 from stilo.layout.plan import MARK
 from stilo.layout.regions import Region
+from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
 from stilo.source import Source
 from stilo.style.given import DIRECTIVE, Given
@@ -233,12 +234,14 @@ class _Reader:
             self._fault(found.token, '"set" takes NAME=VALUE, such as width=80')
         line = self._line(found.token)
         settings = self.language.settings
-        for item in found.rest:
-            name, sign, text = item.partition("=")
-            setting = settings.get(name)
+        asked = [item.partition("=") for item in found.rest]
+        for name, sign, text in asked:
             if not sign:
-                self._fault(found.token, f'"set" takes NAME=VALUE, not "{item}"')
-            elif setting is None:
+                self._fault(found.token, f'"set" takes NAME=VALUE, not "{name}"')
+        for name, said in meant([(name, text) for name, sign, text in asked if sign], settings):
+            text = str(said)
+            setting = settings.get(name)
+            if setting is None:
                 self._fault(found.token, f'unknown setting "{name}"{near(name, list(settings))}')
             elif setting.of_file:
                 self._fault(found.token, f"{name} holds for a whole file, not for a part of it")

@@ -23,6 +23,7 @@ from stilo.paths import shown_path
 from stilo.patterns import SlowPattern, compiled
 from stilo.reading import MOST_SETTINGS, read_file
 from stilo.registry import is_setting
+from stilo.sheet.every import EVERY, meant
 from stilo.sheet.properties import Value
 from stilo.style.given import EDITORCONFIG, Given
 
@@ -169,6 +170,7 @@ def given(said: Mapping[str, Said], language: Language) -> Iterator[tuple[str, G
         if width is not None:
             said["indent_size"] = width
     faults = []
+    said = _of_every_role(said, language)
     for key, (text, file, line) in said.items():
         name = _NUMBERS.get(key) or (_WORDS[key][0] if key in _WORDS else "")
         value: Value | None = text
@@ -197,6 +199,19 @@ def given(said: Mapping[str, Said], language: Language) -> Iterator[tuple[str, G
         yield name, Given(read, EDITORCONFIG, file, line)
     if faults:
         raise ConfigError(faults)
+
+
+def _of_every_role(said: Mapping[str, Said], language: Language) -> dict[str, Said]:
+    """The same, with what is said of every role written out, before what is said of one."""
+    first: dict[str, Said] = {}
+    rest: dict[str, Said] = {}
+    for key, one in said.items():
+        if not key.startswith(f"{OWN}{EVERY}."):
+            rest[key] = one
+            continue
+        for name, _ in meant([(key.removeprefix(OWN), one.value)], language.settings):
+            first[f"{OWN}{name}"] = one
+    return {**first, **rest}
 
 
 def export(settings: Mapping[str, Value], values: Mapping[str, Value]) -> list[tuple[str, str]]:

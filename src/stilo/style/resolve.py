@@ -23,6 +23,7 @@ from stilo.registry import (
     language_names,
     load_language,
 )
+from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
 from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, needs_of_project, read_config
 from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
@@ -156,7 +157,7 @@ class Styles:
             asked = Given(self._style, COMMAND, "--style", 0)
             for config in self._chain(asked, Path.cwd()):
                 yield from config.given(language)
-        for name, value in self._settings.items():
+        for name, value in meant(self._settings, language.settings):
             setting = language.settings.get(name)
             if setting is None:
                 if is_setting(name):

@@ -15,6 +15,7 @@ import tomlkit
 
 from editorconfig.ini import EditorConfigParser
 from stilo.registry import language_names
+from stilo.sheet.every import EVERY
 from stilo.sheet.properties import Value
 from stilo.style.config import SHARED_FILE, SHARED_TABLE
 from stilo.style.editorconfig import export
@@ -125,7 +126,8 @@ def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
     Where what stands there forbids that (such as `java.indent = 2`, after which no `[java]` may
     follow), it is written with dots in the table around, or else in the way that it permits.
     """
-    shown, key = tomlkit.item(value).as_string(), name
+    shown = tomlkit.item(value).as_string()
+    key = f'"{EVERY}".{name[2:]}' if name.startswith(f"{EVERY}.") else name
     for length in range(len(table), -1, -1):
         after = _with_line(text, table[:length], f"{key} = {shown}")
         if _holds(after, table, name, value):

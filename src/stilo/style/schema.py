@@ -7,6 +7,7 @@ from typing import Any
 
 from stilo.language import Language
 from stilo.registry import language_names, load_language
+from stilo.sheet.every import EVERY
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Whole, Words
 from stilo.style.config import KEYS
@@ -94,7 +95,9 @@ def schema() -> dict[str, Any]:
 
 
 def _settings(settings: Mapping[str, Setting], roles: Mapping[str, str]) -> dict[str, Any]:
-    properties: dict[str, Any] = {}
+    properties: dict[str, Any] = {
+        EVERY: {"type": "object", "description": "what holds for every role that has the aspect"}
+    }
     for setting in settings.values():
         role, _, aspect = setting.name.partition(".")
         if not aspect:

@@ -1,0 +1,1 @@
+boolean full = deck.passengers() + lane.passengers() > berth.capacity() && !sailing.isCancelled();
