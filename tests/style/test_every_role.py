@@ -59,7 +59,6 @@ def test_a_role_that_may_not_have_the_value_keeps_its_own() -> None:
 
 
 def test_a_language_without_the_aspect_has_nothing_to_set(place) -> None:
-    assert stilo.load_language("json").values({"*.keep": "none"})
     place({"a.json": "{}", "stilo.toml": '"*".brace = "own-line"\n'})
     assert stilo.Styles().of("a.json").values
 

@@ -123,7 +123,7 @@ def _changed(text: str, table: tuple[str, ...], name: str, value: Value) -> str 
 def _added(text: str, table: tuple[str, ...], name: str, value: Value) -> str:
     """The text with a new key after the others of a table; the table, too, if it is not there.
 
-    Where what stands there forbids that (such as `java.indent = 2`, after which no `[java]` may
+    Where what stands there forbids that (such as `table.key = 2`, after which no `[table]` may
     follow), it is written with dots in the table around, or else in the way that it permits.
     """
     shown = tomlkit.item(value).as_string()
