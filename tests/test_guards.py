@@ -29,7 +29,7 @@ def test_columns_may_reach_the_width_and_no_further(width: int, is_aligned: bool
 
 def test_what_is_left_has_no_edits() -> None:
     text = "# stilo: leave\nload('a', b,)\n"
-    style = {"arguments.tail": "never", "string-quotes": "double"}
+    style = {"arguments.trailing": "never", "string-quotes": "double"}
     result = stilo.reformat(text, "python", style)
     assert result.text == text and not result._rendered.edits
     other = stilo.reformat(text.replace("# stilo: leave\n", ""), "python", style)

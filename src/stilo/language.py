@@ -292,7 +292,7 @@ class Language:
     def opens_what_fits(self, values: Mapping[str, Value]) -> bool:
         """Whether a style opens, though it fits, what could be opened only in brackets of its own."""
         return any(
-            values.get(f"{role}.wrap") == "stack-always" or bool(values.get(f"{role}.row-most", 0))
+            values.get(f"{role}.wrap") == "stack-always" or bool(values.get(f"{role}.line-most", 0))
             for role in self.facts.own_roles
         )
 

@@ -47,7 +47,7 @@ def test_filters(place, run) -> None:
     assert set(shown(run, "--changed")) == {"indent", "arguments.wrap"}
     assert (
         set(shown(run, "--role", "chain"))
-        == {f"chain.{a}" for a in ("wrap", "align", "row-most", "keep")}
+        == {f"chain.{a}" for a in ("wrap", "align", "line-most", "keep")}
     )
     assert "." not in "".join(shown(run, "--role", "common"))
     done = run("settings", "Berth.java", "--role", "chian")
@@ -262,7 +262,7 @@ WISHES = [
     ("one argument a line", "arguments.wrap"),
     ("blank lines between fields", "body.blank-most"),
     ("else on a new line", "after-body.before"),
-    ("trailing comma", "items.tail"),
+    ("trailing comma", "items.trailing"),
     ("operators at line ends", "operator-break"),
     ("arguments aligned", "arguments.align"),
     ("short bodies on one line", "function-body.short"),

@@ -62,7 +62,7 @@ KINDS = [
     ("x = 1  \n", {}, "file-end", "final-newline"),
     ("x = (1 + 2)\n", {}, "brackets", "value-brackets"),
     ("x = 1;\n", {}, "idle-sign", None),
-    ("f(a,)\n", {"arguments.tail": "never"}, "separator", "arguments.tail"),
+    ("f(a,)\n", {"arguments.trailing": "never"}, "separator", "arguments.trailing"),
     ("x = 'a'\n", {"string-quotes": "double"}, "spelling", "string-quotes"),
     ("#" + " word" * 20 + "\n", {"comment-columns": 40}, "comment", "comment-columns"),
     ("import b\nimport a\n", {"import.order": "groups"}, "imports", "import.sort"),

@@ -55,7 +55,7 @@ def test_a_separator_stands_behind_the_last_item_only_where_wanted(
 ) -> None:
     items = ", ".join(map(str, numbers)) + ("," if has_one else "")
     text = f"class A {{ int[] lanes = {{{items}}}; }}"
-    style = {"items.tail": tail, "width": width}
+    style = {"items.trailing": tail, "width": width}
     result = stilo.reformat(text, "java", style)
     is_stacked = "{\n        " in result.text
     ends = re.search(r"(,?)\s*\};", result.text)
@@ -81,7 +81,7 @@ def test_a_separator_stands_behind_the_last_item_only_where_wanted(
 )
 @settings(deadline=None)
 def test_a_separator_that_goes_leaves_all_settled(value: str, width: int, tail: str) -> None:
-    style = {f"{role}.tail": tail for role in ("arguments", "items", "entries")}
+    style = {f"{role}.trailing": tail for role in ("arguments", "items", "entries")}
     once = stilo.reformat(f"x = {value}\n", "python", {"width": width, **style})
     again = stilo.reformat(once.text, "python", {"width": width, **style})
     assert again.text == once.text

@@ -60,7 +60,7 @@ class Oracle:
                 found.append((*first, *last))
             else:
                 found.append((*first, *middle, *last))
-                may_share = group.style["shelf"].value == "yes" and group.wrap == "stack"
+                may_share = group.style["inner-line"].value == "yes" and group.wrap == "stack"
                 if may_share and first and middle and not group.bulky:
                     found.append((*first, *last))
         return list(dict.fromkeys(found))
@@ -253,7 +253,7 @@ def sheets(draw: Any) -> str:
             f"{selector} {{ wrap: {draw(value('stack flow stack-always'))};"
             f" indent: {draw(value('block continuation none'))};"
             f" open: {draw(value('new-line same-line either'))}; close: {draw(value('own-line same-line'))};"
-            f" shelf: {draw(value('yes no'))}; align: {draw(value('yes no'))};"
+            f" inner-line: {draw(value('yes no'))}; align: {draw(value('yes no'))};"
             f" cost: {draw(st.integers(0, 9))}; hold: {draw(st.integers(0, 3))};"
             f" grant: {draw(value('none none last all'))}; }}"
         )

@@ -79,7 +79,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         "python",
         "f(name)",
         {
-            "arguments.tail": "stacked",
+            "arguments.trailing": "stacked",
             "comma.before": "space",
             "width": 20,
             "arguments.wrap": "stack-always"
@@ -89,7 +89,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     (
         "python",
         "f('a', 'b')",
-        {"string-quotes": "double", "arguments.tail": "stacked", "arguments.wrap": "stack-always"},
+        {"string-quotes": "double", "arguments.trailing": "stacked", "arguments.wrap": "stack-always"},
         None
     ),
     ("python", "a(a#: berth 4\n,)", {"arguments.open": "same-line"}, None),
@@ -108,7 +108,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         "java",
         "class A{{class a{Splitr(a firstIndex,int lastIndexfirstSpineElementIndexlastElement){(last);}}}}",
         {
-            "parameters.shelf": "no",
+            "parameters.inner-line": "no",
             "parameters.authored": "yes",
             "function-body.short": "fits",
             "width": 60
@@ -131,13 +131,13 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     (
         "python",
         "def a():codecs(input,self.errors,encoding_table)",
-        {"arguments.tail": "stacked", "comma.before": "space", "width": 45},
+        {"arguments.trailing": "stacked", "comma.before": "space", "width": 45},
         None,
     ),
     (
         "toml",
         'a=["C4",# flake\n"PL",# Pylint\n]',
-        {"items.tail": "never", "trailing-comment.column": "yes"},
+        {"items.trailing": "never", "trailing-comment.column": "yes"},
         None,
     ),
     ("python", "def a():\n    \tfor f in a:\n         a", {}, None),
@@ -187,7 +187,7 @@ def test_found(language: str, text: str, style: dict[str, object], lines: Lines)
 
 
 def test_an_added_separator_is_spaced_like_the_others() -> None:
-    style = {"arguments.tail": "stacked", "arguments.wrap": "stack-always", "comma.before": "space"}
+    style = {"arguments.trailing": "stacked", "arguments.wrap": "stack-always", "comma.before": "space"}
     assert stilo.reformat("f(a)", "python", style).text == "f(\n    a ,\n)\n"
     assert stilo.reformat("f(a, b)", "python", style).text == "f(\n    a ,\n    b ,\n)\n"
     wide = {**style, "arguments.wrap": "stack", "width": 20}

@@ -164,7 +164,7 @@ def _why_broken(reasons: Reasons, token: int) -> str:
             return "a comment in this list has a line of its own"
         if owner.style["authored"].value == "yes" and owner.parts[0] == OPEN:
             return "its author set the first item on a new line"
-        if owner.style["row-most"].value:
+        if owner.style["line-most"].value:
             return "the list holds more items than may stand on one line"
     if owner.wrap == "stack-always":
         return "each item always has a line of its own here"

@@ -88,7 +88,7 @@ class Reasons:
         """What asked for the edit of a token."""
         if isinstance(edit.reason, str):
             return self.of_setting(edit.reason)
-        return self.of(edit.reason, "tail")
+        return self.of(edit.reason, "trailing")
 
     def of_gap(self, token: int) -> tuple[Reason, ...]:
         """What decided whether a line breaks before a token, or how many spaces stand there."""

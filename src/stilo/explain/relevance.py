@@ -10,7 +10,7 @@ from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared, Style
 
 #: What is asked of a sequence that is opened, and of no other.
-_WHEN_OPENED = ("open", "close", "shelf", "align", "indent", "tail", "keep", "blank-most")
+_WHEN_OPENED = ("open", "close", "inner-line", "align", "indent", "trailing", "keep", "blank-most")
 #: What is asked of the node that a gap leads to.
 _OF_NODE = ("quotes", "letters", "inner-lines", "column", "brace", "short", "hang", "blank-before")
 _STEPS = {"block": "indent", "continuation": "continuation"}
@@ -56,7 +56,7 @@ def _of_gap(plan: Plan, token: int) -> Iterable[Declared]:
         if gap.part == OPEN:
             yield around["authored"]
         if gap.part == MID:
-            yield around["row-most"]
+            yield around["line-most"]
 
 
 def _steps_of_gap(plan: Plan, fitted: Fitted, token: int) -> Iterable[str]:

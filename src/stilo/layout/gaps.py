@@ -258,9 +258,9 @@ class Rows:
         self.runs_on.append(not is_comment and kind not in self.kinds.never_goes_on)
         self.is_run_on.append(not is_comment and kind not in self.kinds.never_joins)
         is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
-        is_counted = bool(said_around["row-most"].value) and gap.part == MID
+        is_counted = bool(said_around["line-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_counted))
-        sign, mode = str(said_around["separator"].value), str(said_around["tail"].value)
+        sign, mode = str(said_around["separator"].value), str(said_around["trailing"].value)
         has_tail = gap.part == CLOSE and sign != "none" and mode != "keep"
         self.tail.append((sign.encode(), mode) if has_tail else ())
         self.cell.append(style["column"].value == "yes")
@@ -293,7 +293,7 @@ def opens_plainly(style: Style) -> bool:
         and style["keep"].value == "none"
         and style["align"].value == "no"
         and style["open"].value in ("new-line", "brace-line")
-        and (style["shelf"].value == "no" or wrap == "stack-always")
+        and (style["inner-line"].value == "no" or wrap == "stack-always")
     )
 
 

@@ -198,7 +198,7 @@ def ends_with_separator(plan: Plan, group: Group, gone: Set[int] = frozenset()) 
     """Whether a separator stays after the last item: such items have a line each."""
     if group.gaps[-1] - 1 in gone:
         return False
-    if group.parts[-1] != CLOSE or group.style["tail"].value not in ("keep", "opened"):
+    if group.parts[-1] != CLOSE or group.style["trailing"].value not in ("keep", "opened"):
         return False
     last = plan.tree.token_text(group.gaps[-1] - 1).decode()
     return last == group.style["separator"].value

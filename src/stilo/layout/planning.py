@@ -125,7 +125,7 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
             plan.asked.add(token)
     for number, tokens in counted.items():
         last = tokens[-1]
-        most = int(str(rows.style[matched.seeds[number].row]["row-most"].value))
+        most = int(str(rows.style[matched.seeds[number].row]["line-most"].value))
         if len(tokens) >= most and last not in events:
             events[last] = (MID, True, plan.gap(last).blank, number, False)
             plan.asked.add(last)

@@ -56,7 +56,7 @@ def settle_tails(
     edits: list[TokenEdit] = []
 
     def edit(token: int, text: bytes, closing: int) -> None:
-        reason = _list_around(plan, closing)["tail"]
+        reason = _list_around(plan, closing)["trailing"]
         edits.append(TokenEdit(token, EditKind.SEPARATOR, tokens[token], text, reason))
         tokens[token] = text
 

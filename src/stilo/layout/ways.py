@@ -58,7 +58,7 @@ def delimiters(group: Group) -> list[tuple[list[int], list[int]]]:
 def _may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
     """Whether the items of a stacked group may share one line of their own."""
     return (
-        group.style["shelf"].value == "yes"
+        group.style["inner-line"].value == "yes"
         and group.style["authored"].value == "no"
         and group.wrap == "stack"
         and not (group.bulky or ends_with_separator(plan, group, gone))

@@ -44,7 +44,7 @@ class _Candidates:
 
 
 #: What of a parent's and of a left sibling's style decides the gap before a node.
-SAID_AROUND = ("between", "wrap", "spine", "authored", "row-most", "tail", "separator")
+SAID_AROUND = ("between", "wrap", "spine", "authored", "line-most", "trailing", "separator")
 SAID_BESIDE = ("after", "break", "blank-after", "line-sharing")
 
 _UNSAID = (-1, (0, 0, 0), -1)

@@ -128,7 +128,7 @@ def _table(*rows: Property) -> dict[str, Property]:
 
 
 _SHOWN = {
-    "row-most": (0, 2),
+    "line-most": (0, 2),
     "blank-before": (0, 1, 2),
     "blank-after": (0, 1, 2),
     "blank-most": (0, 1, 2),
@@ -145,10 +145,10 @@ _PLAIN = {
     "align": "Whether its further lines are aligned with the first item.",
     "open": "Where the first item stands when it is wrapped: on a new line, on the line of the opening bracket, or wherever costs less.",
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
-    "shelf": "Whether all its items may share one line below the opening bracket, where they fit there.",
-    "tail": "Whether a trailing comma (or other separator) stands after the last item.",
+    "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there.",
+    "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
     "authored": "Whether it stays wrapped if its author set the first item on a new line.",
-    "row-most": "The most items on one line; with more it is wrapped. 0: any number.",
+    "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
     "column": "Whether it is aligned with those in the lines around.",
@@ -227,7 +227,7 @@ PROPERTIES = _table(
         "last item (`same-line`), or on its own line, indented like the items (`item-column`).",
     ),
     Property(
-        "shelf",
+        "inner-line",
         _YES,
         "no",
         "Whether the items of an opened sequence may share one line of their own, if none of them "
@@ -240,7 +240,7 @@ PROPERTIES = _table(
         "The token between the items, where the language permits one after the last, too.",
     ),
     Property(
-        "tail",
+        "trailing",
         Words(("keep", "opened", "stacked", "never")),
         "keep",
         "Whether a separator stands after the last item: as the author has it; so, but only where the "
@@ -254,7 +254,7 @@ PROPERTIES = _table(
         "Whether a list whose first item the author set on a new line stays opened.",
     ),
     Property(
-        "row-most",
+        "line-most",
         Whole(0, 99),
         0,
         "The most items that a sequence may hold on one line, the head of a chain included; with "

@@ -145,8 +145,8 @@ class _Known:
         return list(dict.fromkeys(name.partition(".")[0] for name in self.names() if "." in name))
 
     def has_role(self, role: str) -> bool:
-        """Whether some language plays a role."""
-        return any(role in load().used_roles for load in self.loaders)
+        """Whether some language gives a node a role, or has settings of it."""
+        return any(role in load().used_roles for load in self.loaders) or role in self.roles()
 
 
 @dataclass
