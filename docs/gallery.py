@@ -92,8 +92,8 @@ def page() -> str:
         "that lead to it.",
         "",
     ]
-    pictures = sorted(path.name for path in (HERE / "screenshots").glob("gallery-*.png"))
-    lines += [f"![{name}](screenshots/{name})" for name in pictures] + [""] * bool(pictures)
+    pictures = sorted(path.name for path in (HERE / "gallery").glob("*.png"))
+    lines += [f"![{name}](gallery/{name})" for name in pictures] + [""] * bool(pictures)
     for role in [*STATEMENTS, *MEMBERS]:
         lines += [
             f"## {role}",
@@ -171,7 +171,7 @@ def draw() -> None:
                     )
                 at += high + 1.9
             at += 0.6
-        figure.savefig(HERE / "screenshots" / f"gallery-{start // 2 + 1}.png")
+        figure.savefig(HERE / "gallery" / f"{start // 2 + 1:02}.png")
         pyplot.close(figure)
 
 

@@ -3,11 +3,13 @@
 import json
 from pathlib import Path
 
+from public_names import page as public_names
 from stilo.reference import reference, settings_page
 from stilo.registry import language_names
 from stilo.style.schema import schema
 
 PAGES = {
+    "python.md": public_names,
     "reference.md": reference,
     "stilo.schema.json": lambda: json.dumps(schema(), indent=2) + "\n",
     **{f"settings-{n}.md": (lambda n=n: settings_page(n)) for n in language_names()},

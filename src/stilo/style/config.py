@@ -68,9 +68,11 @@ class Config:
     def given(self, language: Language) -> Iterator[tuple[str, Given]]:
         """What it gives to the settings that a language has, the weaker first."""
         for source in (self.common, self.by_language.get(language.name, {})):
-            for name, value in source.items():
-                if name in language.settings:
-                    yield name, value
+            for name, given in source.items():
+                setting = language.settings.get(name)
+                # What is said to all languages may mean nothing in one.
+                if setting is not None and setting.type.read(str(given.value)) is not None:
+                    yield name, given
 
 
 def read_config(path: Path, layer: str, shown: str | None = None) -> Config | None:
@@ -134,7 +136,16 @@ class _Known:
 
     def get(self, name: str) -> Setting | None:
         """The setting of a name, in the first language that has it."""
-        return next((s for load in self.loaders if (s := load().settings.get(name))), None)
+        return next(self.each(name), None)
+
+    def each(self, name: str) -> Iterator[Setting]:
+        """The setting of a name, in each language that has it."""
+        return (s for load in self.loaders if (s := load().settings.get(name)) is not None)
+
+    def value(self, name: str, value: object) -> Value | None:
+        """A TOML value as one of a setting, if some language permits it."""
+        read = (value_of(setting, value) for setting in self.each(name))
+        return next((found for found in read if found is not None), None)
 
     def names(self) -> list[str]:
         """All names of settings."""
@@ -252,11 +263,7 @@ class _Reader:
         """A value for one aspect of every role that may have it."""
         asked = f"{EVERY}.{key[-1].removeprefix(f'{EVERY}.')}"
         names = of_every_role(asked, known.names())
-        fitting = [
-            name
-            for name in names
-            if (setting := known.get(name)) and value_of(setting, value) is not None
-        ]
+        fitting = [name for name in names if known.value(name, value) is not None]
         for name in fitting or names[:1] or [asked]:
             yield from self._setting(key, name, value, known)
 
@@ -269,7 +276,7 @@ class _Reader:
             of = f" of {known.language}" if known.language else ""
             self._fault(key, f'unknown setting "{name}"{of}{near(name, offered)}')
             return
-        read = value_of(setting, value)
+        read = known.value(name, value)
         if read is None:
             hint = _near_value(setting, value)
             self._fault(
