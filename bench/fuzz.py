@@ -114,6 +114,7 @@ GAPS = (
     "takes this line for a part of the one before",
     "takes a comment for a part of",
     "takes the indent of this joined line for another",
+    "cannot read what stands here, though it is no syntax error",
 )
 #: The most seconds that a job may take.
 PATIENCE = 10

@@ -1,7 +1,10 @@
 """Write what in docs/ comes from the code and the sheets: python docs/generate.py"""
 
 import json
+import sys
 from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
 
 from public_names import page as public_names
 from stilo.reference import reference, settings_page

@@ -155,7 +155,11 @@ def test_columns_never_pass_the_width() -> None:
     "setting, text, because",
     [
         ("arguments.authored=yes", "f(\na)", "its author set the first item on a new line"),
-        ("arguments.line-most=1", "f(a, b)", "the list holds more items than may stand on one line"),
+        (
+            "arguments.line-most=1",
+            "f(a, b)",
+            "the list holds more items than may stand on one line"
+        ),
         ("arguments.wrap=stack-always", "f(a)", "each item always has a line of its own here"),
         ("width=20", "f(aaaaaaaaa, b)", "on one line it would be wider than 20 columns"),
         ("width=100", "f(// x\na)", "a comment in this list has a line of its own"),

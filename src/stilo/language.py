@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 import threading
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 from itertools import chain
+from operator import itemgetter
 from typing import Any
 
 from stilo.errors import BadSetting, Fault, SheetError, SyntaxFault, UnknownSetting, near
@@ -65,7 +66,9 @@ class Language:
         self.support = support
         self.name, self.facts = _name_and_facts(sheets, is_ours, support.reader is not None)
         self._lock = threading.Lock()
-        self._rows: OrderedDict[tuple[tuple[Value, ...], ...], Rows] = OrderedDict()
+        #: The words of the last style for comments that act on a line, and what finds these.
+        self._bound: tuple[str, re.Pattern[bytes] | None] | None = None
+        self._rows: OrderedDict[tuple[Any, ...], Rows] = OrderedDict()
         last = sheets[-1][0]
         self.reader: Reader
         self.own: OwnBrackets | None
@@ -162,6 +165,10 @@ class Language:
         self._asked_settings = tuple(
             dict.fromkeys(name for name in chain(declared, held) if name in self._defaults)
         )
+        #: Their values, of those of all settings.
+        self._asked_values: Callable[[Mapping[str, Value]], Any] = (
+            itemgetter(*self._asked_settings) if self._asked_settings else lambda values: ()
+        )
 
     def _see_names(self, known: Mapping[str, Setting], last: str) -> None:
         """See that facts name settings that there are. Raises SheetError."""
@@ -220,6 +227,12 @@ class Language:
         told = parsed.fault(source, self.facts.pairs)
         known = self.support.fault
         found = known(source.data.decode()) if known is not None else None
+        if found is None and self._reads(source.data):
+            message = (
+                f"{self.reader.name} cannot read what stands here, though it is no syntax error; "
+                "the file is left as it was"
+            )
+            return replace(told, message=message)
         if found is None:
             return told
         line, column, message = found
@@ -228,6 +241,15 @@ class Language:
             return told  # which says what was left open, too
         text = f"syntax error: {message}; the file is left as it was"
         return Fault(source.name, min(line, source.line_count or 1), column, text)
+
+    def _reads(self, data: bytes) -> bool:
+        """Whether the language itself, as far as its own check tells, can read a text."""
+        if self.support.check is None:
+            return False
+        try:
+            return not self.support.check(data, data, False)
+        except SyntaxError:
+            return False
 
     @property
     def edits_tokens(self) -> bool:
@@ -303,16 +325,20 @@ class Language:
 
     def bound(self, values: Mapping[str, Value]) -> re.Pattern[bytes] | None:
         """What finds a comment that acts on a line, as the sheet and the style have it."""
-        words = [word.strip() for word in str(values.get("bound-comments", "")).split("|")]
-        patterns = [*self.facts.bound, *(re.escape(word) for word in words if word)]
-        return compiled("|".join(patterns).encode(), 0, self.is_ours) if patterns else None
+        words = str(values.get("bound-comments", ""))
+        known = self._bound
+        if known is None or known[0] != words:
+            found = [re.escape(word.strip()) for word in words.split("|") if word.strip()]
+            patterns = "|".join([*self.facts.bound, *found]).encode()
+            known = self._bound = (words, compiled(patterns, 0, self.is_ours) if patterns else None)
+        return known[1]
 
     def rows(self, *variants: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them.
 
         variants: the values of the file at large, then those of each region that has its own.
         """
-        key = tuple([tuple([values[n] for n in self._asked_settings]) for values in variants])
+        key = tuple(map(self._asked_values, variants))
         with self._lock:
             rows = self._rows.get(key)
             if rows is None:

@@ -202,8 +202,8 @@ def _with_comments(kept: Kept, text: Text, planned: Plan, values: Mapping[str, V
     """The same, and the comments that stay as they are for what they say."""
     pattern, texts = text.language.facts.first_lines, planned.tree.texts
     head = 0
-    for token in planned.comments:
-        if token > MOST_HEAD or any(t not in planned.comment_set for t in range(head, token)):
+    for number, token in enumerate(planned.comments[:MOST_HEAD]):
+        if token != number:  # code stands before it
             break
         if pattern.match(texts[token]):
             head = token + 1

@@ -14,18 +14,21 @@ def completed(*words: str) -> list[str]:
     return [item.value for item in found]
 
 
-@pytest.mark.parametrize("words, wanted", [
-    (("apply", "a.py", "--set", "arguments.cl"), ["arguments.close="]),
-    (("apply", "a.py", "--set", "arguments.close=s"), ["arguments.close=same-line"]),
-    (("apply", "a.json", "--set", "docstr"), []),
-    (("apply", "--set", "docstr"), ["docstrings="]),
-    (("apply", "a.nothing", "--set", "docstr"), ["docstrings="]),
-    (("why", "a.py:3:4", "--set", "docstrings=a"), ["docstrings=align"]),
-    (("apply", "--language", "j"), ["java", "json"]),
-    (("apply", "--style", "all"), ["allman"]),
-    (("settings", "a.py", "--role", "comm"), ["comma", "common"]),
-    (("settings", "a.py", "--take-back", "operator-b"), ["operator-break"]),
-    (("settings", "a.py", "--save-in", "p"), ["project", "personal"]),
-])
+@pytest.mark.parametrize(
+    "words, wanted",
+    [
+        (("apply", "a.py", "--set", "arguments.cl"), ["arguments.close="]),
+        (("apply", "a.py", "--set", "arguments.close=s"), ["arguments.close=same-line"]),
+        (("apply", "a.json", "--set", "docstr"), []),
+        (("apply", "--set", "docstr"), ["docstrings="]),
+        (("apply", "a.nothing", "--set", "docstr"), ["docstrings="]),
+        (("why", "a.py:3:4", "--set", "docstrings=a"), ["docstrings=align"]),
+        (("apply", "--language", "j"), ["java", "json"]),
+        (("apply", "--style", "all"), ["allman"]),
+        (("settings", "a.py", "--role", "comm"), ["comma", "common"]),
+        (("settings", "a.py", "--take-back", "operator-b"), ["operator-break"]),
+        (("settings", "a.py", "--save-in", "p"), ["project", "personal"]),
+    ]
+)
 def test_words_are_completed(words: tuple[str, ...], wanted: list[str]) -> None:
     assert completed(*words) == wanted

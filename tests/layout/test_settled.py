@@ -89,7 +89,11 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     (
         "python",
         "f('a', 'b')",
-        {"string-quotes": "double", "arguments.trailing": "stacked", "arguments.wrap": "stack-always"},
+        {
+            "string-quotes": "double",
+            "arguments.trailing": "stacked",
+            "arguments.wrap": "stack-always"
+        },
         None
     ),
     ("python", "a(a#: berth 4\n,)", {"arguments.open": "same-line"}, None),
@@ -187,7 +191,11 @@ def test_found(language: str, text: str, style: dict[str, object], lines: Lines)
 
 
 def test_an_added_separator_is_spaced_like_the_others() -> None:
-    style = {"arguments.trailing": "stacked", "arguments.wrap": "stack-always", "comma.before": "space"}
+    style = {
+        "arguments.trailing": "stacked",
+        "arguments.wrap": "stack-always",
+        "comma.before": "space"
+    }
     assert stilo.reformat("f(a)", "python", style).text == "f(\n    a ,\n)\n"
     assert stilo.reformat("f(a, b)", "python", style).text == "f(\n    a ,\n    b ,\n)\n"
     wide = {**style, "arguments.wrap": "stack", "width": 20}

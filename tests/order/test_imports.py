@@ -494,3 +494,9 @@ def test_any_line_can_be_asked_for() -> None:
     text = "from x import (b,  # of b\n  a)\nfrom x import (b,  # of b\n  a)\n\n\n"
     result = stilo.reformat(text, "python", {**ON, "import.names": "keep"})
     assert [result.decision(line).position.line for line in range(1, 7)] == list(range(1, 7))
+
+
+@pytest.mark.parametrize("names", ["a # x\n, # y\n b", "b # x\n, # y\n a", "a # x\n, # y\n a"])
+def test_names_with_comments_that_cannot_share_a_line_stay(names: str) -> None:
+    text = f"from . import ({names})\n"
+    assert stilo.reformat(text, "python", only_order=True).text == text

@@ -23,7 +23,9 @@ PLACES = {
     "TOML, a table": {
         "stilo.toml": '[python.index]\nclose = "own-line"\n[python."*"]\nclose = "same-line"\n'
     },
-    "TOML, one key": {"stilo.toml": '[python]\n"*.close" = "same-line"\nindex.close = "own-line"\n'},
+    "TOML, one key": {
+        "stilo.toml": '[python]\n"*.close" = "same-line"\nindex.close = "own-line"\n'
+    },
     "EditorConfig": {
         ".editorconfig": "[*.py]\nstilo.index.close = own-line\nstilo.*.close = same-line\n"
     },
@@ -63,11 +65,18 @@ def test_a_language_without_the_aspect_has_nothing_to_set(place) -> None:
     assert stilo.Styles().of("a.json").values
 
 
-@pytest.mark.parametrize("name, value, said", [
-    ("*.close", "nope", "arguments.close cannot be 'nope'; permitted: own-line, same-line, item-column"),
-    ("*.klose", "own-line", "unknown setting '*.klose'"),
-    ("*", "own-line", "unknown setting '*'"),
-])
+@pytest.mark.parametrize(
+    "name, value, said",
+    [
+        (
+            "*.close",
+            "nope",
+            "arguments.close cannot be 'nope'; permitted: own-line, same-line, item-column"
+        ),
+        ("*.klose", "own-line", "unknown setting '*.klose'"),
+        ("*", "own-line", "unknown setting '*'"),
+    ]
+)
 def test_what_is_wrong_is_told(name: str, value: str, said: str) -> None:
     with pytest.raises(stilo.StiloError) as caught:
         PYTHON.values({name: value})

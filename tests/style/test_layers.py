@@ -189,9 +189,15 @@ def test_a_personal_file_stands_in_for_a_project_without_settings(place, persona
 
 
 def test_a_value_for_all_languages_counts_where_it_is_permitted(place) -> None:
-    place({"a.py": "", "A.java": "", "stilo.toml": 'items.trailing = "opened"\nmap-value.column = "yes"\n'})
+    place({
+        "a.py": "",
+        "A.java": "",
+        "stilo.toml": 'items.trailing = "opened"\nmap-value.column = "yes"\n'
+    })
     python, java = (stilo.Styles().of(name) for name in ("a.py", "A.java"))
-    assert python.values["items.trailing"] == "opened" and python.values["map-value.column"] == "yes"
+    assert (
+        python.values["items.trailing"] == "opened" and python.values["map-value.column"] == "yes"
+    )
     assert java.values["items.trailing"] == "keep"
     place({"stilo.toml": 'items.trailing = "open"\n'})
     with pytest.raises(stilo.ConfigError, match="items.trailing cannot be"):

@@ -44,7 +44,9 @@ def asked(draw) -> tuple[str, str, Value]:
     kind = language.settings[name].type
     shown = language.settings[name].values_shown
     if not hasattr(kind, "permitted") and isinstance(kind.read("a | b"), str):
-        text = draw(st.text(st.characters(codec="utf-8", exclude_categories=["C", "Z"]), max_size=8))
+        text = draw(
+            st.text(st.characters(codec="utf-8", exclude_categories=["C", "Z"]), max_size=8)
+        )
         read = kind.read(text)
         if read is not None:
             return language.name, name, read
@@ -68,7 +70,9 @@ def given_by(path: Path, text: str, language: str) -> dict[str, Value]:
 
 
 @settings(max_examples=150, deadline=None)
-@given(asked(), st.sampled_from(TOML_BEFORE), st.booleans(), st.sampled_from(["stilo", "pyproject"]))
+@given(
+    asked(), st.sampled_from(TOML_BEFORE), st.booleans(), st.sampled_from(["stilo", "pyproject"])
+)
 def test_a_value_in_a_file_of_settings(one, before: str, is_common: bool, file: str) -> None:
     language, name, value = one
     if file == "pyproject":
@@ -99,7 +103,10 @@ def test_a_value_in_an_editorconfig_file(one, before: str) -> None:
     language, name, value = one
     known = LANGUAGES[language]
     with tempfile.TemporaryDirectory() as folder:
-        path, source = Path(folder) / ".editorconfig", Path(folder) / f"berth{known.facts.globs[0][1:]}"
+        path, source = (
+            Path(folder) / ".editorconfig",
+            Path(folder) / f"berth{known.facts.globs[0][1:]}"
+        )
         path.write_bytes(before.encode())
 
         def values() -> dict[str, Value]:
@@ -146,13 +153,23 @@ def test_a_value_in_a_directive(one, has_crlf: bool) -> None:
 
 
 def test_a_whole_style_in_a_file_gives_the_same_result_elsewhere(place, run) -> None:
-    sailing = "class Sailing { void moor(int lane) { if (lane > 0) { board(lane); } else { leave(); } } }\n"
+    sailing = (
+        "class Sailing { void moor(int lane) { if (lane > 0) { board(lane); } else { leave(); } } }\n"
+    )
     folder = place({
         "Sailing.java": sailing,
         "stilo.toml": 'style = "allman"\nindent = 3\n',
         ".editorconfig": "[*.java]\nmax_line_length = 72\n",
     })
-    arguments = ("settings", "Sailing.java", "--save-in", "house.toml", "--yes", "--set", "call-parentheses.before=space")
+    arguments = (
+        "settings",
+        "Sailing.java",
+        "--save-in",
+        "house.toml",
+        "--yes",
+        "--set",
+        "call-parentheses.before=space"
+    )
     done = run(*arguments)
     assert done.exit_code == 0 and "--style house.toml" in done.output
     here = run("preview", "Sailing.java", "--set", "call-parentheses.before=space").output
@@ -192,7 +209,11 @@ def test_taking_back_on_the_command_line(place, run) -> None:
 
 
 def test_a_saved_value_that_is_hidden_is_told_of(place, run) -> None:
-    place({"a.py": "x = 1\n", "b.json": "{}\n", "stilo.toml": "[python]\nwidth = 60\n[json]\nwidth = 50\n"})
+    place({
+        "a.py": "x = 1\n",
+        "b.json": "{}\n",
+        "stilo.toml": "[python]\nwidth = 60\n[json]\nwidth = 50\n"
+    })
     done = run("settings", "a.py", "--save-in", "project", "--common", "--yes", "--set", "width=70")
     assert "note: stilo.toml:4 (project) still gives width the value 60" in done.output
     assert "note: [json] in stilo.toml gives width another value" in done.output
@@ -200,7 +221,9 @@ def test_a_saved_value_that_is_hidden_is_told_of(place, run) -> None:
     assert "note" not in done.output
 
 
-@pytest.mark.parametrize("words", [("apply",), ("nosuch",), ("proof", "--nope", "a.py"), ("settings",)])
+@pytest.mark.parametrize(
+    "words", [("apply",), ("nosuch",), ("proof", "--nope", "a.py"), ("settings",)]
+)
 def test_a_mistake_on_the_command_line_is_told_in_one_line(run, words: tuple[str, ...]) -> None:
     done = run(*words)
     assert done.exit_code == 2 and len(done.output.splitlines()) == 1

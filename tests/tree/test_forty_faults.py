@@ -82,3 +82,12 @@ def test_a_fault_is_told_where_it_is(
         stilo.reformat(before + after, language)
     told = (caught.value.fault.line, caught.value.fault.column)
     assert told == case[2] if len(case) > 2 else told in places
+
+
+def test_what_only_the_grammar_cannot_read_is_no_syntax_error() -> None:
+    with pytest.raises(stilo.SyntaxFault) as caught:
+        stilo.reformat("if():\n    \\\n\ta\n    ()\nelse:a", "python")
+    said = (
+        "text:5:1: the grammar tree_sitter_python cannot read what stands here, though it is no syntax error"
+    )
+    assert str(caught.value).startswith(said)

@@ -53,7 +53,7 @@ def keep(
             name: given.value
             for name, given in style.origins.items()
             if given.value != defaults[name]
-            and (given.layer != PERSONAL or place == PERSONAL or place not in PLACES)
+                and (given.layer != PERSONAL or place == PERSONAL or place not in PLACES)
         }
         named = None  # its values are among these
     elif named and place not in ("project", PERSONAL):
@@ -131,18 +131,20 @@ def _taken_back(
         tables = [None] if is_common or name == "style" else [style.language.name, None]
         after = save.without(text, target, name, tables)
         if after is None:
-            raise click.UsageError(f"{shown_path(target)} gives {name} no value{_from(style, name)}")
+            raise click.UsageError(
+                f"{shown_path(target)} gives {name} no value{_from(style, name)}"
+            )
         text = after
     return Path(shown_path(target)), before, text
 
 
-def _taken_from_editorconfig(
-    style: stilo.FileStyle, names: Sequence[str]
-) -> tuple[Path, str, str]:
+def _taken_from_editorconfig(style: stilo.FileStyle, names: Sequence[str]) -> tuple[Path, str, str]:
     given = [style.given(name) for name in names]
     for name, found in zip(names, given):
         if found.layer != EDITORCONFIG or found.file != given[0].file:
-            raise click.UsageError(f"no EditorConfig file gives {name} its value{_from(style, name)}")
+            raise click.UsageError(
+                f"no EditorConfig file gives {name} its value{_from(style, name)}"
+            )
     target = Path(given[0].file)
     text = before = _text(target)
     for line in sorted({found.line for found in given}, reverse=True):
@@ -238,9 +240,7 @@ def _again(path: str | None, wanted: Wanted) -> stilo.FileStyle:
     return stilo.Styles(None, None, wanted.language).of(path or "text")
 
 
-def _tell_hiding_tables(
-    target: Path, text: str, mine: dict[str, Value], known: str
-) -> None:
+def _tell_hiding_tables(target: Path, text: str, mine: dict[str, Value], known: str) -> None:
     """Say which tables of other languages give a setting another value than was saved for all.
 
     known: the language of which that has been said.

@@ -158,7 +158,9 @@ def _comment_run(
         newline_before[0] = True
     if stop == total:
         newline_before[-1] = True
-    ends_line = _ending_lines(plan, start, stop, newline_before)
+    # Where each has lines of its own, nothing depends on which of them end one.
+    is_apart = all(newline_before)
+    ends_line = newline_before[1:] if is_apart else _ending_lines(plan, start, stop, newline_before)
     if (
         0 < start
         and stop < total

@@ -164,9 +164,7 @@ def _laid_out(
     return Rendered(gaps, tokens, edits, aligned)
 
 
-def shifted(
-    plan: Plan, rendered: Rendered, values: Mapping[str, Value], column: int
-) -> bytes:
+def shifted(plan: Plan, rendered: Rendered, values: Mapping[str, Value], column: int) -> bytes:
     """The whole text with each line further in that begins in no token, or in one that moves along."""
     rows, leaves, comments = plan.rows, plan.tree.token_node, plan.comment_set
     start = _margin(column, tab_columns(values))

@@ -390,6 +390,7 @@ def _take_comments(
     opening = form.wraps[:1].encode()
     opened = next((t for t in range(first, last + 1) if tree.texts[t] == opening), last)
     lead: list[bytes] = []  # comments on lines of their own, until what they stand before
+    latest = -1  # the last comment after a name
     for token in range(first, last + 1):
         text = tree.texts[token]
         behind = sum(end < token for _, end in reader.spans)
@@ -406,7 +407,10 @@ def _take_comments(
             lead.append(text)
         elif behind:
             entry = reader.entries[behind - 1]
+            if entry.trail and b"\n" in tree.data[tree.token_end[latest]:tree.token_start[token]]:
+                return False  # they cannot share a line
             reader.entries[behind - 1] = replace(entry, trail=(*entry.trail, text))
+            latest = token
         else:
             reader.head.append(text)
     return not lead
