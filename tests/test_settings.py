@@ -8,7 +8,9 @@ from pathlib import Path
 import pytest
 
 import stilo
+from conftest import DEMO
 from stilo.samples import laid_out, samples_of
+from stilo.sheet.needs import idle_while
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Value, Whole, Words
 
@@ -85,3 +87,27 @@ def test_any_value_keeps_the_program_and_is_settled(language: str, name: str) ->
             again = stilo.reformat(once.data, spoken, style)
             assert again.data == once.data, (name, value)
             assert not again.findings, (name, value)
+
+
+@pytest.mark.parametrize("name", stilo.language_names())
+def test_what_is_said_to_have_no_effect_has_none(name: str) -> None:
+    """Over the demo files, at each value of the setting; and there are such settings."""
+    language = stilo.load_language(name)
+    files = [path for path in DEMO.iterdir() if path.suffix == language.facts.globs[0][1:]]
+    texts = [path.read_bytes() for path in files] or [b"berths = [4, 2]\n"]
+    count = 0
+    for setting in language.settings.values():
+        for other in language.settings.values():
+            for value in other.values_shown:
+                values = {**language.defaults(), other.name: value}
+                if idle_while(setting.name, values) != other.name:
+                    continue
+                count += 1
+                style = {other.name: value, "width": 60}
+                for text in texts:
+                    found = {
+                        stilo.reformat(text, language, {**style, setting.name: v}).data
+                        for v in setting.values_shown
+                    }
+                    assert len(found) == 1, (setting.name, style)
+    assert count > 1

@@ -15,6 +15,7 @@ from stilo.errors import near
 from stilo.paths import shown_path
 from stilo.run import write_atomically
 from stilo.sheet.every import of_every_role
+from stilo.sheet.needs import idle_while
 from stilo.sheet.properties import Value
 from stilo.style import save
 from stilo.style.config import PROJECT_FILE
@@ -261,3 +262,5 @@ def _tell_hidden(path: str | None, wanted: Wanted, mine: dict[str, Value]) -> No
                 f"note: {given.place} ({given.layer}) still gives {name} the value {given.value}",
                 err=True,
             )
+        elif other := idle_while(name, again.values):
+            tell(f"note: {name} has no effect while {other} is {again.values[other]}", err=True)

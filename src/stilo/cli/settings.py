@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import textwrap
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import click
 
@@ -15,7 +15,8 @@ from stilo.cli.options import Wanted
 from stilo.cli.telling import printable, tell
 from stilo.errors import near
 from stilo.sheet.every import EVERY
-from stilo.sheet.properties import Type, Whole
+from stilo.sheet.needs import idle_while
+from stilo.sheet.properties import Type, Value, Whole
 from stilo.style.schema import entry, matching
 
 #: The most columns that settings are shown in.
@@ -89,6 +90,8 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
             console.print(printable(f"    from {given.place} ({given.layer})"), markup=False)
         for line in textwrap.wrap(setting.meaning.replace("`", ""), room):
             console.print(f"    {line}", markup=False)
+        if note := idle_note(style.values, name):
+            console.print(f"    {note}", markup=False)
     aspects = Counter(name.partition(".")[2] for name in names if "." in name)
     if aspects and len(names) < MANY and aspects.most_common(1)[0][1] > 1:
         aspect = aspects.most_common(1)[0][0]
@@ -97,6 +100,12 @@ def show(style: stilo.FileStyle, names: Sequence[str], as_json: bool) -> None:
     console.print(
         f"\n{len(names)} {word} of {style.language.name}; at the default where it does not say from where."
     )
+
+
+def idle_note(values: Mapping[str, Value], name: str) -> str:
+    """That a setting does nothing, and what would have to be otherwise; or ""."""
+    other = idle_while(name, values)
+    return f"No effect while {other} is {values[other]}." if other else ""
 
 
 def _range(kind: Type) -> str:
