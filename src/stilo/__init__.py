@@ -1,4 +1,4 @@
-"""Stilo lays source code out by a sheet: one canonical layout that fits a line width.
+"""Stilo reformats source code into one layout that fits a line width, in the style you choose.
 
     >>> import stilo
     >>> stilo.reformat('{"berth":4}', "json").text

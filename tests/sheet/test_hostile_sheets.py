@@ -19,7 +19,7 @@ FAULTS = [
     (PYTHON % "grammar-function: language_deck;", "no such grammar"),
     (PYTHON % 'pairs: "(";', "pairs takes"),
     (PYTHON % 'own-brackets: "(";', "own-brackets takes"),
-    (PYTHON % 'own-behind: assignment "=";', "own-behind says nothing without own-brackets"),
+    (PYTHON % 'own-follows: assignment "=";', "own-follows says nothing without own-brackets"),
     (PYTHON % "joins: ;", "joins takes"),
     (PYTHON % "read-as: ;", "read-as takes"),
     (PYTHON % 'tokens: "(";', "unterminated"),

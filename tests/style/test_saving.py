@@ -228,3 +228,14 @@ def test_a_mistake_on_the_command_line_is_told_in_one_line(run, words: tuple[str
     done = run(*words)
     assert done.exit_code == 2 and len(done.output.splitlines()) == 1
     assert "--help" in done.output
+
+
+def test_a_named_style_stands_first(place, run) -> None:
+    folder = place({"a.py": "", "stilo.toml": "# ours\n\nindent = 2\n[json]\nwidth = 60\n"})
+    arguments = ("settings", "a.py", "--style", "gnu", "--save-in", "project", "--yes")
+    assert run(*arguments).exit_code == 0
+    assert (
+        (folder / "stilo.toml").read_text()
+        == '# ours\n\nstyle = "gnu"\nindent = 2\n[json]\nwidth = 60\n'
+    )
+    assert "says so already" in run(*arguments).output

@@ -87,7 +87,7 @@ FACTS = {
         least=3,
         most=3
     ),
-    "own-behind": FactKind("kind and token, in turn, after which a value may get them", 2),
+    "own-follows": FactKind("kind and token, in turn, after which a value may get them", 2),
     "own-after": FactKind("kind and token, in turn, after which all else may get them", 2),
     "own-inside": FactKind("kinds after such a token that have the brackets within themselves"),
     "own-through": FactKind(

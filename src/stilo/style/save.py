@@ -44,7 +44,14 @@ def with_style(text: str, path: Path, style: str) -> str:
     table = SHARED_TABLE if path.name == SHARED_FILE else ()
     if Path(style).suffix:
         style = Path(os.path.relpath(style, path.parent)).as_posix()
-    return _changed(text, table, "style", style) or _added(text, table, "style", style)
+    changed = _changed(text, table, "style", style)
+    if changed is not None or table or last_line(text, ()) == 0:
+        return changed or _added(text, table, "style", style)
+    rows = text.splitlines(keepends=True)
+    first = next(n for n, row in enumerate(rows) if row.strip() and not row.startswith("#"))
+    end = "\r\n" if rows[first].endswith("\r\n") else "\n"
+    rows.insert(first, f"style = {tomlkit.item(style).as_string()}{end}")  # all else starts from it
+    return "".join(rows)
 
 
 def without(text: str, path: Path, name: str, tables: Sequence[str | None]) -> str | None:

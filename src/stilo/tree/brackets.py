@@ -70,7 +70,7 @@ class OwnBrackets:
             closing=min(kinds.numbers(closing)),
             own=len(kinds.names) - 1,
             around=min(kinds.numbers(around)),
-            behind=turns("own-behind"),
+            behind=turns("own-follows"),
             never=all_of("own-never"),
             listed={
                 n: min(kinds.numbers(b))
