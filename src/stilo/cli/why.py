@@ -44,6 +44,8 @@ def explain(
                 _show(data, other, path, line, column)
     elif names:
         tell("  --try shows what that would look like")
+    if not names:
+        tell("  no setting changes that; a rule in a sheet of your own can (--sheet)")
 
 
 def _others(style: stilo.FileStyle, name: str) -> Iterator[Value]:

@@ -54,8 +54,8 @@ class Reason:
         if self.setting:
             return f"{self.setting} = {self.value}"
         if self.place:
-            return f"{self.property}: {self.value} in {self.place}"
-        return f"{self.property}: {self.value} by default"
+            return f"the rule {self.place} ({self.property}: {self.value})"
+        return f"the rule for all tokens ({self.property}: {self.value})"
 
     def __str__(self) -> str:
         return f"{self.short()}, {self.origin or self.place}" if self.setting else self.short()
