@@ -97,7 +97,8 @@ def reformat_styled(
         host = Notebook(Source.from_bytes(data, name), style.language)
         request = Request(values, line_ranges(lines), only_order, style.origins)
         return reformat_segments(host, request)
-    if only_order and "import.order" not in style.origins:
+    has_order = "import.order" in style.language.settings
+    if only_order and has_order and "import.order" not in style.origins:
         values = {**values, **ORDER_ALONE}
     document = Document(
         _source(text, name, str(values["charset"])),
@@ -137,7 +138,7 @@ def read_bytes(path: str | Path) -> bytes:
     except FileNotFoundError:
         raise UnreadableSource(str(path), "no such file") from None
     except IsADirectoryError:
-        raise UnreadableSource(str(path), "is a folder; name the files in it") from None
+        raise UnreadableSource(str(path), "is a folder, not a file") from None
     except OSError as error:
         raise UnreadableSource(str(path), f"cannot be read: {error.strerror}") from error
 

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.edits import Edit, composed, moved_back
 from stilo.errors import OutOfRange
@@ -27,6 +27,15 @@ if TYPE_CHECKING:
     from stilo.order.expand import Ambiguity
     from stilo.order.passes import Ordered
     from stilo.style.given import Given
+
+
+class OpenStar(NamedTuple):
+    """A name for which a star stays: its first use, the modules that offer it, how often it is used."""
+
+    position: Position
+    name: str
+    candidates: tuple[str, ...]
+    uses: int
 
 
 @dataclass(frozen=True, repr=False)
@@ -156,6 +165,19 @@ class Result:
     def ambiguities(self) -> tuple[Ambiguity, ...]:
         """The names for which a star stays, since several modules offer them."""
         return () if self._ordered is None else self._ordered.arrangement.needs.ambiguous
+
+    @property
+    def open_stars(self) -> tuple[OpenStar, ...]:
+        """The ambiguities, with places."""
+        return tuple(
+            OpenStar(
+                self.source.position(unclear.offsets[0] if unclear.offsets else 0),
+                unclear.name,
+                tuple(unclear.candidates),
+                len(unclear.offsets)
+            )
+            for unclear in self.ambiguities
+        )
 
     @property
     def has_open_stars(self) -> bool:

@@ -84,7 +84,6 @@ def test_demo_shows_both_and_writes_its_files(run, tmp_path: Path) -> None:
 
 ERRORS = [
     ("missing.json", None, "missing.json: no such file"),
-    ("deck", "folder", "deck: is a folder; name the files in it"),
     ("latin.json", b'{"a": "\xe9"}', "latin.json: not UTF-8 (byte 0xe9 in line 1); left as it is"),
     ("bin.json", b"{\0}", "bin.json: binary file (NUL byte at offset 1); left as it is"),
     (
@@ -121,9 +120,7 @@ def test_error_is_one_line_and_the_other_files_are_done(
     run, messy: Path, monkeypatch: pytest.MonkeyPatch, command: str, name, content, message
 ) -> None:
     monkeypatch.chdir(messy.parent)
-    if content == "folder":
-        Path(name).mkdir()
-    elif content is not None:
+    if content is not None:
         Path(name).write_bytes(content)
     done = run(command, name, "berth.json")
     assert done.exit_code == 2

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 import click
@@ -13,6 +13,7 @@ from stilo.cli.counts import counted
 from stilo.cli.options import Failures, Wanted
 from stilo.cli.telling import tell
 from stilo.order.groups import parts
+from stilo.result import OpenStar
 from stilo.run import write_result
 
 PREFER = "import.prefer"
@@ -24,6 +25,7 @@ class Done:
     """How many files were changed, and what became of their imports."""
 
     changed: int = 0
+    failed: int = 0
     total: Counter[str] = field(default_factory=Counter)
 
 
@@ -44,7 +46,8 @@ def arrange_files(
     for path, result in results:
         if asks and isinstance(result, stilo.Result) and result.ambiguities:
             result = _asked(path, result, wanted, meant)
-        tell_open(path, result)
+        if isinstance(result, stilo.Result):
+            tell_open(path, result.open_stars, result.unknown_modules)
         if not result.changed:
             continue
         if lists:
@@ -55,6 +58,7 @@ def arrange_files(
                 write_result(path, result.data, result.source.raw)
             except stilo.StiloError as error:
                 failures.tell(error)
+                done.failed += 1
                 continue
             tell(f"{path}: imports {counted(result.order_counts)}")
         done.changed += 1
@@ -65,20 +69,16 @@ def arrange_files(
     return done
 
 
-def tell_open(path: str, result: AnyResult) -> None:
+def tell_open(path: str, unclear: Sequence[OpenStar], unknown: Sequence[str]) -> None:
     """Tell why stars stay."""
-    if not isinstance(result, stilo.Result):
-        return
-    for unclear in result.ambiguities:
-        line, column = result.source.position(unclear.offsets[0] if unclear.offsets else 0)
-        uses = len(unclear.offsets)
+    for (line, column), name, candidates, uses in unclear:
         tell(
-            f"{path}:{line}:{column}: {unclear.name} may be {' or '.join(unclear.candidates)} "
+            f"{path}:{line}:{column}: {name} may be {' or '.join(candidates)} "
             f"({uses} use{'' if uses == 1 else 's'}); their stars stay; say which is meant with "
-            f"--set {PREFER}={unclear.candidates[0]}, or stilo arrange --ask",
+            f"--set {PREFER}={candidates[0]}, or stilo arrange --ask",
             err=True,
         )
-    for module in result.unknown_modules:
+    for module in unknown:
         tell(f"{path}: nothing is known of {module}; its star stays", err=True)
 
 

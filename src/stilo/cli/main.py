@@ -10,62 +10,18 @@ import gc
 import os
 import signal
 import sys
-from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
-from typing import TYPE_CHECKING, Any, NoReturn
+from collections.abc import Callable
+from typing import Any, NoReturn
 
 import click
 
 from stilo.cli import complete
 from stilo.cli.counts import told
+from stilo.cli.files import MOST_JOBS, Files, paths, read
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, lost, tell
-from stilo.errors import UnexpectedError
 from stilo.sheet.properties import is_number
-
-if TYPE_CHECKING:
-    from stilo import DocumentResult, Result
-
-
-def _results(
-    paths: Sequence[str],
-    wanted: Wanted,
-    failures: Failures,
-    skipped: list[str],
-    only_order: bool = False,
-) -> Iterator[tuple[str, Result | DocumentResult]]:
-    """Lay each file out; tell what fails and go on."""
-    import stilo
-
-    styles, lines = wanted.styles, wanted.lines
-    for path in paths:
-        try:
-            data = _read(path)
-            style = styles.of(path)
-            if style.skipped:
-                skipped.append(path)
-                tell(f"{path}: skipped, {style.skipped}", err=True)
-                continue
-            yield (
-                path,
-                stilo.reformat_styled(data, style, lines=lines, name=path, only_order=only_order)
-            )
-        except stilo.StiloError as error:
-            failures.tell(error)
-        except Exception as error:
-            if os.environ.get("STILO_DEBUG"):
-                raise
-            failures.tell(UnexpectedError(path, error))
-
-
-def _read(path: str) -> bytes:
-    from stilo.calls import read_bytes
-    from stilo.errors import UnreadableSource
-
-    if path == "-":
-        raise UnreadableSource("-", "only `stilo preview -` reads standard input")
-    return read_bytes(path)
 
 
 class _Commands(click.Group):
@@ -143,48 +99,29 @@ def run() -> None:
 
 
 @main.command()
-@click.argument("files", nargs=-1, required=True, metavar="FILE…")
+@paths
 @options()
-def apply(files: tuple[str, ...], wanted: Wanted) -> None:
-    """Reformat files in place. Files that are in style already are not written."""
-    import stilo
-    from stilo.run import write_result
+@click.option(
+    "--jobs",
+    type=click.IntRange(1, MOST_JOBS),
+    metavar="N",
+    help="Work in N processes. Default: one for each processor, where there are many files.",
+)
+def apply(files: Files, wanted: Wanted, jobs: int | None) -> None:
+    """Reformat files in place, and the files in folders. Files that are in style are not written."""
+    from stilo.cli.apply import apply_files
 
-    failures = Failures()
-    changed = 0
-    total: Counter[str] = Counter()
-    skipped: list[str] = []
-    for path, result in _results(files, wanted, failures, skipped):
-        if result.has_open_stars:
-            from stilo.cli.arrange import tell_open
-
-            tell_open(path, result)
-        if not result.changed:
-            continue
-        try:
-            write_result(path, result.data, result.source.raw)
-        except stilo.StiloError as error:
-            failures.tell(error)
-            continue
-        changed += 1
-        total += result.order_counts
-        tell(f"{path}: laid out{told(result.order_counts)}")
-    kept = len(files) - changed - failures.count - len(skipped)
-    counts = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
-    if skipped:
-        counts += f"; skipped: {len(skipped)}"
-    tell(f"{counts}{told(total)}", err=True)
-    sys.exit(FAILED if failures.count else IN_STYLE)
+    sys.exit(apply_files(files, wanted, jobs))
 
 
 @main.command()
-@click.argument("files", nargs=-1, required=True, metavar="FILE…")
+@paths
 @options()
 @click.option("--list", "lists", is_flag=True, help="List what would change. Nothing is written.")
 @click.option(
     "--ask", is_flag=True, help="Ask which module is meant where a name may come from several."
 )
-def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> None:
+def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
     """Sort and group the imports of files, and change nothing else.
 
     Into the groups of your style, even if it leaves imports alone in `apply`.
@@ -192,21 +129,19 @@ def arrange(files: tuple[str, ...], wanted: Wanted, lists: bool, ask: bool) -> N
     from stilo.cli.arrange import arrange_files
 
     failures = Failures()
-    skipped: list[str] = []
-    results = _results(files, wanted, failures, skipped, True)
-    done = arrange_files(results, wanted, failures, lists, ask)
-    kept = len(files) - done.changed - failures.count - len(skipped)
+    done = arrange_files(files.results(wanted, failures, True), wanted, failures, lists, ask)
+    kept = files.laid_out - done.changed - done.failed
     verb = "to be put in order" if lists else "put in order"
     said = f"{verb}: {done.changed}; in order before: {kept}; refused: {failures.count}"
-    tell(f"{said}{told(done.total)}", err=True)
+    tell(f"{said}{files.rest()}{told(done.total)}", err=True)
     sys.exit(FAILED if failures.count else NOT_IN_STYLE if lists and done.changed else IN_STYLE)
 
 
 @main.command()
-@click.argument("files", nargs=-1, required=True, metavar="FILE…")
+@paths
 @options()
 @click.option("--all", "shows_all", is_flag=True, help="List every place, one per line.")
-def proof(files: tuple[str, ...], wanted: Wanted, shows_all: bool) -> None:
+def proof(files: Files, wanted: Wanted, shows_all: bool) -> None:
     """Report what is not in style: how much, where, and which settings decide it.
 
     Exit status 1 if something is not.
@@ -214,7 +149,9 @@ def proof(files: tuple[str, ...], wanted: Wanted, shows_all: bool) -> None:
     from stilo.cli.proof import told as told_of
 
     failures = Failures()
-    report = told_of(_results(files, wanted, failures, []), shows_all)
+    report = told_of(files.results(wanted, failures), shows_all)
+    if rest := files.rest().removeprefix("; "):
+        tell(rest, err=True)
     sys.exit(FAILED if failures.count else NOT_IN_STYLE if report.files else IN_STYLE)
 
 
@@ -231,8 +168,12 @@ def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     if file == "-" and not (wanted.language or wanted.sheet or name):
         raise click.UsageError("standard input needs --language, --sheet or --name")
     try:
-        data = _read_input() if file == "-" else _read(file)
+        data = _read_input() if file == "-" else read(file)
         style = wanted.styles.of(shown)
+        if style.skipped:
+            tell(f"{shown}: skipped by {style.skipped}; shown as it is", err=True)
+            hand_over(data)
+            return
         result = stilo.reformat_styled(data, style, lines=wanted.lines, name=shown)
     except stilo.StiloError as error:
         end_on(error)

@@ -31,8 +31,12 @@ class Failures:
 
     def tell(self, error: Exception) -> None:
         """Print an error, a line for each fault that was not told of another file already."""
+        self.tell_lines(str(error).splitlines())
+
+    def tell_lines(self, lines: Sequence[str]) -> None:
+        """Print the lines of an error that were not told of another file already."""
         self.count += 1
-        for line in str(error).splitlines():
+        for line in lines:
             if line not in self._told:
                 self._told.add(line)
                 tell(line, err=True)

@@ -96,8 +96,7 @@ class Styles:
         """
         target = Path(os.path.abspath(path))
         project = self.project(target.parent)
-        layers = [config for config in (project or self.personal,) if config is not None]
-        language = self._language_of(str(path), target, layers)
+        language = self._language_of(str(path), target, self._configs(project))
         said: dict[str, Said] = {}
         if self._style is None:
             said = self._editorconfig(target)
@@ -107,6 +106,22 @@ class Styles:
         if known is None:
             known = self._known[key] = self._resolve(language, project, said, needs)
         return replace(known, skipped=self._skipped(target, project), path=str(path))
+
+    def skipped(self, path: str | Path) -> str:
+        """The place of the pattern by which a file is to be left alone, or ""."""
+        target = Path(os.path.abspath(path))
+        return self._skipped(target, self.project(target.parent))
+
+    def language_name(self, path: str | Path) -> str:
+        """The name of the language that a file is in, which need not be loaded. Raises UnknownLanguage."""
+        if self._sheet is not None or self._language is not None:
+            return self.of(path).language.name
+        target = Path(os.path.abspath(path))
+        return self._name_of(str(path), target, self._configs(self.project(target.parent)))
+
+    def _configs(self, project: Config | None) -> list[Config]:
+        """The files of settings that say which language a file is in."""
+        return [config for config in (project or self.personal,) if config is not None]
 
     def _resolve(
         self,

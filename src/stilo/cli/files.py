@@ -1,0 +1,117 @@
+"""The files that a command is about, and what is told of those that it does not look at."""
+
+from __future__ import annotations
+
+import functools
+import os
+import sys
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from stilo.cli.options import Failures, Wanted
+from stilo.cli.telling import tell
+from stilo.errors import UnexpectedError
+
+if TYPE_CHECKING:
+    from stilo import DocumentResult, Result
+    from stilo.run.find import Finder, Target
+
+#: The most processes that may be asked for.
+MOST_JOBS = 256
+
+
+@dataclass
+class Files:
+    """Files, folders and patterns as they were named. laid_out: how many files were looked at in full.
+    skipped: how many of those that were named are left alone as the style says."""
+
+    named: Sequence[str]
+    laid_out: int = 0
+    skipped: int = 0
+    _finder: Finder | None = field(default=None, repr=False)
+
+    def targets(self, wanted: Wanted, failures: Failures) -> Iterator[Target]:
+        """The files to look at, each once."""
+        from stilo.run.find import Finder
+
+        self._finder = Finder(wanted.styles)
+        yield from self._finder.find(self.named)
+        for fault in self._finder.faults:
+            failures.tell(fault)
+
+    def results(
+        self, wanted: Wanted, failures: Failures, only_order: bool = False
+    ) -> Iterator[tuple[str, Result | DocumentResult]]:
+        """Lay each file out; tell what fails and go on."""
+        import stilo
+
+        for path, _ in self.targets(wanted, failures):
+            try:
+                data = read(path)
+                style = wanted.styles.of(path)
+                if style.skipped:
+                    self.tell_skipped(path, style.skipped)
+                    continue
+                found = stilo.reformat_styled(
+                    data, style, lines=wanted.lines, name=path, only_order=only_order
+                )
+            except stilo.StiloError as error:
+                failures.tell(error)
+                continue
+            except Exception as error:
+                if os.environ.get("STILO_DEBUG"):
+                    raise
+                failures.tell(UnexpectedError(path, error))
+                continue
+            self.laid_out += 1
+            yield path, found
+
+    def tell_skipped(self, path: str, by: str) -> None:
+        """Say that a file that was named is left alone."""
+        self.skipped += 1
+        tell(f"{path}: skipped, {by}", err=True)
+
+    def rest(self) -> str:
+        """How many files were not looked at, and why, to end a summary with."""
+        found = self._finder.passed_over if self._finder is not None else {}
+        said = f"; skipped: {self.skipped}" if self.skipped else ""
+        why = ", ".join(f"{count} {reason}" for reason, count in sorted(found.items()))
+        return f"{said}; passed over: {why}" if why else said
+
+
+def read(path: str) -> bytes:
+    """The bytes of a file. Raises UnreadableSource."""
+    from stilo.calls import read_bytes
+    from stilo.errors import UnreadableSource
+
+    if path == "-":
+        raise UnreadableSource("-", "only `stilo preview -` reads standard input")
+    return read_bytes(path)
+
+
+def paths(command: Callable[..., Any]) -> Callable[..., Any]:
+    """Give a command the files that its arguments name, or a list of names."""
+
+    @functools.wraps(command)
+    def collect(files: tuple[str, ...], files_from: str | None, **others: Any) -> Any:
+        named = [*files, *(_listed(files_from) if files_from is not None else ())]
+        if not named and files_from is None:
+            raise click.UsageError("name files or folders, such as . for all that is here")
+        return command(files=Files(named), **others)
+
+    option = click.option(
+        "--files-from",
+        metavar="LIST",
+        help="Take names from a file, too, one a line (`-`: from standard input).",
+    )
+    return click.argument("files", nargs=-1, metavar="FILE…")(option(collect))
+
+
+def _listed(source: str) -> list[str]:
+    """The names in a list: one a line, or ended by NUL, as `find -print0` has them."""
+    data = sys.stdin.buffer.read() if source == "-" else read(source)
+    parts = data.split(b"\0") if b"\0" in data else data.splitlines()
+    return [os.fsdecode(part) for part in parts if part]

@@ -1,0 +1,167 @@
+"""Finding the files that a run is about: named ones, those in folders, and those that patterns name.
+
+Nothing is read of the files themselves. Links within a folder are not followed, so that none leads in a
+circle or out of what was asked for.
+"""
+
+from __future__ import annotations
+
+import os
+import stat
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from glob import glob, has_magic
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from stilo.errors import UnknownLanguage, UnreadableSource
+from stilo.reading import MOST_SETTINGS, read_file
+
+if TYPE_CHECKING:
+    from pathspec import GitIgnoreSpec
+
+    from stilo.style.resolve import Styles
+
+#: Folders that hold what others wrote or what was made by a program, unless they are named themselves.
+VENDORED = frozenset(
+    ["__pycache__", "node_modules", "site-packages", "third_party", "vendor", "vendored"]
+)
+#: Why files in a folder are passed over.
+NO_LANGUAGE, IGNORED, SKIPPED, LINK = "in no language", "ignored by git", "skipped", "links"
+#: Where git keeps patterns of a repository that are not part of it.
+_EXCLUDE = Path(".git", "info", "exclude")
+_IGNORE = ".gitignore"
+
+
+class Target(NamedTuple):
+    """A file to look at. is_named: it was named itself, so whatever is wrong with it is an error."""
+
+    path: str
+    is_named: bool
+
+
+@dataclass
+class Finder:
+    """Finds files, each once, and counts what it passes over.
+
+    styles: say what language a file is in, and which are skipped. passed_over: how many files, by the
+    reason. faults: folders that cannot be looked into.
+    """
+
+    styles: Styles
+    passed_over: Counter[str] = field(default_factory=Counter)
+    faults: list[UnreadableSource] = field(default_factory=list)
+    _seen: set[str] = field(default_factory=set)
+    _ignores: dict[Path, list[tuple[Path, GitIgnoreSpec]]] = field(default_factory=dict)
+
+    def find(self, paths: Sequence[str]) -> Iterator[Target]:
+        """The files that some paths stand for: files, folders, or patterns such as `src/**/*.py`.
+
+        In the order of the paths, those of a folder by name.
+        """
+        for path in paths:
+            if os.path.isdir(path):
+                yield from self._in_folder(path)
+            elif has_magic(path) and not os.path.lexists(path):
+                found = sorted(glob(path, recursive=True))
+                if not found:
+                    self.faults.append(UnreadableSource(path, "no file fits this pattern"))
+                for one in found:
+                    if os.path.isdir(one):
+                        continue
+                    yield from self._offer(one)
+            else:
+                yield from self._new(path, True)
+
+    def _new(self, path: str, is_named: bool) -> Iterator[Target]:
+        key = os.path.abspath(path)
+        if key not in self._seen:
+            self._seen.add(key)
+            yield Target(path, is_named)
+
+    def _in_folder(self, folder: str) -> Iterator[Target]:
+        """The files in a folder, without recursion, so that no depth is too deep."""
+        waiting = [folder]
+        while waiting:
+            current = waiting.pop()
+            try:
+                with os.scandir(current) as entries:
+                    found = sorted(entries, key=lambda entry: entry.name)
+            except OSError as error:
+                self.faults.append(UnreadableSource(current, f"cannot be listed: {error.strerror}"))
+                continue
+            folders = []
+            for entry in found:
+                path = entry.path.removeprefix(f".{os.sep}")
+                if entry.is_symlink():
+                    self.passed_over[LINK] += 1
+                elif entry.is_dir():
+                    if not (entry.name.startswith(".") or entry.name in VENDORED):
+                        if not self._is_ignored(path, True):
+                            folders.append(path)
+                elif stat.S_ISREG(entry.stat(follow_symlinks=False).st_mode):
+                    yield from self._offer(path)
+            waiting += reversed(folders)
+
+    def _offer(self, path: str) -> Iterator[Target]:
+        """A file that nobody named, if it is one to look at."""
+        try:
+            skipped = self.styles.skipped(path)
+            self.styles.language_name(path)
+        except UnknownLanguage:
+            self.passed_over[NO_LANGUAGE] += 1
+            return
+        if skipped:
+            self.passed_over[SKIPPED] += 1
+        elif self._is_ignored(path, False):
+            self.passed_over[IGNORED] += 1
+        else:
+            yield from self._new(path, False)
+
+    # What git ignores
+
+    def _is_ignored(self, path: str, is_folder: bool) -> bool:
+        """Whether git ignores a path in a folder that it does not ignore, as gitignore(5) has it."""
+        whole = Path(os.path.abspath(path))
+        for folder, spec in reversed(self._patterns(whole.parent)):
+            inside = whole.relative_to(folder).as_posix()
+            found = spec.check_file(f"{inside}/" if is_folder else inside).include
+            if found is not None:
+                return found
+        return False
+
+    def _patterns(self, folder: Path) -> list[tuple[Path, GitIgnoreSpec]]:
+        """The patterns that hold in a folder of a repository, with where each begins, the weaker first."""
+        if folder in self._ignores:
+            return self._ignores[folder]
+        way: list[Path] = []
+        above = folder
+        while (
+            above not in self._ignores and not (above / ".git").exists() and above.parent != above
+        ):
+            way.append(above)
+            above = above.parent
+        known = self._ignores.get(above)
+        if known is None:
+            known = []
+            if (above / ".git").exists():
+                for name in (_EXCLUDE, Path(_IGNORE)):
+                    known += self._read(above, above / name)
+                self._ignores[above] = known
+            else:  # no repository
+                self._ignores.update(dict.fromkeys([above, *way], known))
+                return known
+        for below in reversed(way):
+            known = self._ignores[below] = [*known, *self._read(below, below / _IGNORE)]
+        return known
+
+    def _read(self, folder: Path, file: Path) -> list[tuple[Path, GitIgnoreSpec]]:
+        """The patterns of a file. What cannot be read, or is no pattern, ignores nothing."""
+        from pathspec import GitIgnoreSpec
+
+        try:
+            lines = read_file(file, MOST_SETTINGS).decode("utf-8", "replace").splitlines()
+            return [(folder, GitIgnoreSpec.from_lines(lines))]
+        except (OSError, ValueError):
+            return []

@@ -1,0 +1,98 @@
+"""Many files by several processes: the same as by one."""
+
+from __future__ import annotations
+
+import pickle
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import pytest
+
+from stilo.run.many import Options, Outcome, apply_all
+
+FILES = {
+    **{f"lane{n}.py": f"berth = [{n},{n}]\n" for n in range(12)},
+    "bad.py": "berth = (\n",
+    "in_style.py": "berth = 4\n",
+    "stilo.toml": 'skip = ["lane3.py"]\n[python]\nitems.wrap = "flow"\n',
+}
+
+
+def outcomes(run, *options: str) -> str:
+    done = run("apply", ".", *options)
+    assert done.exit_code == 2
+    return done.output
+
+
+@pytest.mark.parametrize("jobs", ["1", "3"])
+def test_results_are_the_same_and_in_order(place, run, jobs: str) -> None:
+    folder: Path = place(FILES)
+    told = outcomes(run, "--jobs", jobs).splitlines()
+    laid_out = sorted(f"lane{n}.py: laid out" for n in range(12) if n != 3)
+    assert (
+        [line for line in told if line.endswith(": laid out")]
+        == [*laid_out, "stilo.toml: laid out"]
+    )
+    assert told[-1] == "laid out: 12; in style before: 1; refused: 1; passed over: 1 skipped"
+    assert (folder / "lane3.py").read_text() == FILES["lane3.py"]
+    assert (folder / "lane4.py").read_text() == "berth = [4, 4]\n"
+    assert (folder / "bad.py").read_text() == FILES["bad.py"]
+    assert "bad.py:1:10: syntax error" in "\n".join(told)
+    assert "laid out: 0; in style before: 13" in outcomes(run, "--jobs", jobs)
+
+
+def test_any_executor_will_do_and_a_style_is_read_anew_in_each_run(place) -> None:
+    folder: Path = place({"a.py": "x = f(1,2)\n", "stilo.toml": 'comma.after = "none"\n'})
+    with ThreadPoolExecutor(2) as executor:
+        assert [o.is_changed for o in apply_all(["a.py"], Options(), executor)] == [False]
+        (folder / "stilo.toml").write_text("")
+        assert [o.is_changed for o in apply_all(["a.py"], Options(), executor)] == [True]
+    assert (folder / "a.py").read_text() == "x = f(1, 2)\n"
+
+
+def test_options_say_what_the_command_line_says(place) -> None:
+    folder: Path = place({"a.txt": "x=1\ny=[2,\n3]\n"})
+    options = Options((("binary-operator.before", "none"),), "default", "python", None, ((1, 1),))
+    (outcome,) = apply_all(["a.txt"], pickle.loads(pickle.dumps(options)))
+    assert outcome == Outcome("a.txt", True) and pickle.loads(pickle.dumps(outcome)) == outcome
+    assert (folder / "a.txt").read_text() == "x= 1\ny=[2,\n3]\n"
+
+
+def test_a_fault_of_ours_stops_nothing(place, monkeypatch: pytest.MonkeyPatch) -> None:
+    place({"a.py": "", "b.py": "x=1\n"})
+    from stilo.run import many
+
+    def broken(data, style, **others):
+        if style.path == "a.py":
+            raise KeyError("tide")
+        return plain(data, style, **others)
+
+    plain = many.reformat_styled
+    monkeypatch.setattr(many, "reformat_styled", broken)
+    first, second = apply_all(["a.py", "b.py"], Options())
+    assert (
+        first.errors
+        == ["a.py: a fault of Stilo (KeyError: 'tide'); left as it was; please report it"]
+    )
+    assert second.is_changed
+
+
+def test_names_from_a_list(place, run) -> None:
+    place({"a.py": "x=1\n", "b c.py": "x=1\n", "list": "a.py\n\nb c.py\n", "d.py": "x=1\n"})
+    assert "laid out: 2" in run("apply", "--files-from", "list").output
+    assert "laid out: 1" in run("apply", "--files-from", "-", text=b"a.py\0d.py\0").output
+    assert run("proof", "--files-from", "-", text=b"").exit_code == 0
+    assert "name files or folders" in run("proof").output
+
+
+def test_arrange_and_proof_take_folders_too(place, run) -> None:
+    place({"a/b.py": "import b\nimport a\n", "a/c.json": "{}\n", "a/d.txt": ""})
+    assert "1 in no language" in run("proof", ".").output
+    done = run("arrange", ".")
+    assert done.exit_code == 0 and "put in order: 1; in order before: 1" in done.output
+
+
+def test_preview_shows_a_skipped_file_as_it_is(place, run) -> None:
+    place({"a.py": "x=1\n", "stilo.toml": 'skip = ["a.py"]\n'})
+    done = run("preview", "a.py")
+    assert done.stdout == "x=1\n" and "skipped by stilo.toml:1; shown as it is" in done.stderr
