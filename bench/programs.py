@@ -94,7 +94,7 @@ def _python_bound(data: bytes) -> list[tuple[str, ...]]:
                 bound.append(token.start[0])
         elif token.type not in passed and token.string not in ("(", ")", ",", ";"):
             for line in {token.start[0], token.end[0]}:
-                said = re.sub(r"^\w*(?=['\"])|['\"\r]", "", token.string).lower()
+                said = re.sub(r"^\w*(?=['\"])|['\"]|\s", "", token.string).lower()
                 by_line.setdefault(line, []).append(said)
     return [tuple(by_line.get(line, ())) for line in bound if line in by_line]
 

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from stilo.run.find import Target
 from stilo.run.many import Options, Outcome, apply_all
 
 FILES = {
@@ -44,16 +45,16 @@ def test_results_are_the_same_and_in_order(place, run, jobs: str) -> None:
 def test_any_executor_will_do_and_a_style_is_read_anew_in_each_run(place) -> None:
     folder: Path = place({"a.py": "x = f(1,2)\n", "stilo.toml": 'comma.after = "none"\n'})
     with ThreadPoolExecutor(2) as executor:
-        assert [o.is_changed for o in apply_all(["a.py"], Options(), executor)] == [False]
+        assert [o.is_changed for o in apply_all([Target("a.py")], Options(), executor)] == [False]
         (folder / "stilo.toml").write_text("")
-        assert [o.is_changed for o in apply_all(["a.py"], Options(), executor)] == [True]
+        assert [o.is_changed for o in apply_all([Target("a.py")], Options(), executor)] == [True]
     assert (folder / "a.py").read_text() == "x = f(1, 2)\n"
 
 
 def test_options_say_what_the_command_line_says(place) -> None:
     folder: Path = place({"a.txt": "x=1\ny=[2,\n3]\n"})
     options = Options((("binary-operator.before", "none"),), "default", "python", None, ((1, 1),))
-    (outcome,) = apply_all(["a.txt"], pickle.loads(pickle.dumps(options)))
+    (outcome,) = apply_all([Target("a.txt")], pickle.loads(pickle.dumps(options)))
     assert outcome == Outcome("a.txt", True) and pickle.loads(pickle.dumps(outcome)) == outcome
     assert (folder / "a.txt").read_text() == "x= 1\ny=[2,\n3]\n"
 
@@ -69,7 +70,7 @@ def test_a_fault_of_ours_stops_nothing(place, monkeypatch: pytest.MonkeyPatch) -
 
     plain = many.reformat_styled
     monkeypatch.setattr(many, "reformat_styled", broken)
-    first, second = apply_all(["a.py", "b.py"], Options())
+    first, second = apply_all([Target("a.py"), Target("b.py")], Options())
     assert (
         first.errors
         == ["a.py: a fault of Stilo (KeyError: 'tide'); left as it was; please report it"]

@@ -27,7 +27,7 @@ def apply_files(files: Files, wanted: Wanted, jobs: int | None) -> int:
     lines = None if wanted.lines is None else tuple(wanted.lines)
     given = tuple(wanted.settings.items())
     options = Options(given, wanted.style, wanted.language, wanted.sheet, lines)
-    targets = [target.path for target in files.targets(wanted, failures)]
+    targets = list(files.targets(wanted, failures))
     count = jobs or (_processors() if len(targets) >= FEW else 1)
     changed = kept = 0
     total: Counter[str] = Counter()

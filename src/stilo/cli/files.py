@@ -7,11 +7,12 @@ import os
 import sys
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
 
-from stilo.cli.options import Failures, Wanted
+from stilo.cli.options import Failures, Wanted, end_on
 from stilo.cli.telling import tell
 from stilo.errors import UnexpectedError
 
@@ -25,10 +26,14 @@ MOST_JOBS = 256
 
 @dataclass
 class Files:
-    """Files, folders and patterns as they were named. laid_out: how many files were looked at in full.
-    skipped: how many of those that were named are left alone as the style says."""
+    """Files, folders and patterns as they were named.
+
+    since: a revision of git, of which only what was changed since then counts. laid_out: how many files were
+    looked at in full. skipped: how many of those that were named are left alone as the style says.
+    """
 
     named: Sequence[str]
+    since: str | None = None
     laid_out: int = 0
     skipped: int = 0
     _finder: Finder | None = field(default=None, repr=False)
@@ -37,7 +42,17 @@ class Files:
         """The files to look at, each once."""
         from stilo.run.find import Finder
 
-        self._finder = Finder(wanted.styles)
+        changed = None
+        if self.since is not None:
+            from stilo.run.changed import NoChanges, changed_lines
+
+            if wanted.lines is not None:
+                raise click.UsageError("--since and --within exclude each other")
+            try:
+                changed = changed_lines(Path.cwd(), self.since)
+            except NoChanges as error:
+                end_on(error)
+        self._finder = Finder(wanted.styles, changed)
         yield from self._finder.find(self.named)
         for fault in self._finder.faults:
             failures.tell(fault)
@@ -48,7 +63,7 @@ class Files:
         """Lay each file out; tell what fails and go on."""
         import stilo
 
-        for path, _ in self.targets(wanted, failures):
+        for path, lines in self.targets(wanted, failures):
             try:
                 data = read(path)
                 style = wanted.styles.of(path)
@@ -56,7 +71,11 @@ class Files:
                     self.tell_skipped(path, style.skipped)
                     continue
                 found = stilo.reformat_styled(
-                    data, style, lines=wanted.lines, name=path, only_order=only_order
+                    data,
+                    style,
+                    lines=lines if lines is not None else wanted.lines,
+                    name=path,
+                    only_order=only_order
                 )
             except stilo.StiloError as error:
                 failures.tell(error)
@@ -96,18 +115,27 @@ def paths(command: Callable[..., Any]) -> Callable[..., Any]:
     """Give a command the files that its arguments name, or a list of names."""
 
     @functools.wraps(command)
-    def collect(files: tuple[str, ...], files_from: str | None, **others: Any) -> Any:
+    def collect(
+        files: tuple[str, ...], files_from: str | None, since: str | None, **others: Any
+    ) -> Any:
         named = [*files, *(_listed(files_from) if files_from is not None else ())]
         if not named and files_from is None:
-            raise click.UsageError("name files or folders, such as . for all that is here")
-        return command(files=Files(named), **others)
+            if since is None:
+                raise click.UsageError("name files or folders, such as . for all that is here")
+            named = ["."]
+        return command(files=Files(named, since), **others)
 
     option = click.option(
         "--files-from",
         metavar="LIST",
         help="Take names from a file, too, one a line (`-`: from standard input).",
     )
-    return click.argument("files", nargs=-1, metavar="FILE…")(option(collect))
+    changed = click.option(
+        "--since",
+        metavar="REVISION",
+        help="Only the statements changed since a revision of git, such as HEAD or main.",
+    )
+    return click.argument("files", nargs=-1, metavar="FILE…")(option(changed(collect)))
 
 
 def _listed(source: str) -> list[str]:

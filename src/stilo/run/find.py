@@ -9,7 +9,7 @@ from __future__ import annotations
 import os
 import stat
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from glob import glob, has_magic
 from pathlib import Path
@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.errors import UnknownLanguage, UnreadableSource
 from stilo.reading import MOST_SETTINGS, read_file
+from stilo.source import LineRange
 
 if TYPE_CHECKING:
     from pathspec import GitIgnoreSpec
@@ -29,16 +30,17 @@ VENDORED = frozenset(
 )
 #: Why files in a folder are passed over.
 NO_LANGUAGE, IGNORED, SKIPPED, LINK = "in no language", "ignored by git", "skipped", "links"
+SAME = "not changed"
 #: Where git keeps patterns of a repository that are not part of it.
 _EXCLUDE = Path(".git", "info", "exclude")
 _IGNORE = ".gitignore"
 
 
 class Target(NamedTuple):
-    """A file to look at. is_named: it was named itself, so whatever is wrong with it is an error."""
+    """A file to look at. lines: the statements in these alone, or None for all."""
 
     path: str
-    is_named: bool
+    lines: Sequence[LineRange] | None = None
 
 
 @dataclass
@@ -46,10 +48,12 @@ class Finder:
     """Finds files, each once, and counts what it passes over.
 
     styles: say what language a file is in, and which are skipped. passed_over: how many files, by the
-    reason. faults: folders that cannot be looked into.
+    reason. faults: folders that cannot be looked into. changed: the only files to find, by their absolute
+    paths, with their lines; None: any.
     """
 
     styles: Styles
+    changed: Mapping[Path, Sequence[LineRange] | None] | None = None
     passed_over: Counter[str] = field(default_factory=Counter)
     faults: list[UnreadableSource] = field(default_factory=list)
     _seen: set[str] = field(default_factory=set)
@@ -72,13 +76,19 @@ class Finder:
                         continue
                     yield from self._offer(one)
             else:
-                yield from self._new(path, True)
+                yield from self._new(path)
 
-    def _new(self, path: str, is_named: bool) -> Iterator[Target]:
+    def _new(self, path: str) -> Iterator[Target]:
         key = os.path.abspath(path)
-        if key not in self._seen:
-            self._seen.add(key)
-            yield Target(path, is_named)
+        if key in self._seen:
+            return
+        self._seen.add(key)
+        if self.changed is None:
+            yield Target(path)
+        elif (real := Path(os.path.realpath(key))) in self.changed:
+            yield Target(path, self.changed[real])
+        else:
+            self.passed_over[SAME] += 1
 
     def _in_folder(self, folder: str) -> Iterator[Target]:
         """The files in a folder, without recursion, so that no depth is too deep."""
@@ -117,7 +127,7 @@ class Finder:
         elif self._is_ignored(path, False):
             self.passed_over[IGNORED] += 1
         else:
-            yield from self._new(path, False)
+            yield from self._new(path)
 
     # What git ignores
 

@@ -14,6 +14,7 @@ from stilo.calls import read_bytes, reformat_styled
 from stilo.errors import StiloError, UnexpectedError
 from stilo.result import OpenStar, Result
 from stilo.run.files import write_result
+from stilo.run.find import Target
 from stilo.source import LineRange
 from stilo.style.resolve import Styles
 
@@ -56,29 +57,30 @@ class Outcome:
 
 
 def apply_all(
-    paths: Iterable[str], options: Options, executor: Executor | None = None
+    targets: Iterable[Target], options: Options, executor: Executor | None = None
 ) -> Iterator[Outcome]:
     """Lay files out and write those that change. Gives what became of each, in their order.
 
-    executor: runs the work, any of `concurrent.futures`; without one this process does. Raises what the
+    targets: as `Finder.find` gives them; their lines go before those of the options. executor: runs the work, any of `concurrent.futures`; without one this process does. Raises what the
     executor raises where it breaks down.
     """
     run = os.urandom(8)  # so that another run reads files of settings anew
-    jobs = ((path, options, run) for path in paths)
+    jobs = ((target, options, run) for target in targets)
     if executor is None:
         yield from map(_apply, jobs)
     else:
         yield from executor.map(_apply, jobs, chunksize=CHUNK)
 
 
-def _apply(job: tuple[str, Options, bytes]) -> Outcome:
-    path, options, run = job
+def _apply(job: tuple[Target, Options, bytes]) -> Outcome:
+    (path, lines), options, run = job
     try:
         data = read_bytes(path)
         style = _styles(options, run).of(path)
         if style.skipped:
             return Outcome(path, skipped=style.skipped)
-        result = reformat_styled(data, style, lines=options.lines, name=path)
+        asked = lines if lines is not None else options.lines
+        result = reformat_styled(data, style, lines=asked, name=path)
         if result.changed:
             write_result(path, result.data, result.source.raw)
         stars = result if isinstance(result, Result) else None
