@@ -231,3 +231,12 @@ def test_a_comment_that_ends_in_a_backslash_is_no_joined_line() -> None:
     text = 'import b\nimport a\nx = ("a" # \\\n  "b")\ny = c + \\\n    d\n'
     result = stilo.reformat(text, "python", only_order=True)
     assert result.text == text.replace("import b\nimport a", "import a\nimport b")
+
+
+def test_items_of_many_lines_do_not_flow_in_a_list_that_its_author_opened() -> None:
+    style = {"items.authored": "yes", "items.wrap": "flow", "entries.wrap": "flow"}
+    text = '{"a": [\n1, 2, {"b": 3, // c\n "c": 4}, 5]}'
+    assert (
+        stilo.reformat(text, "json", style).text.split("\n")[2:]
+        == ['    1, 2, {', '      "b": 3, // c', '      "c": 4', '    },', "    5", "  ]", "}", ""]
+    )

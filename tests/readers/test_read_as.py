@@ -1,0 +1,27 @@
+"""What a grammar cannot read is read as something else, also where a text is edited."""
+
+from __future__ import annotations
+
+import stilo
+from stilo.edits import Edit, apply_edits
+
+JAVA = stilo.load_language("java")
+TEXT = b"class A { void moor(String @Open ... berths) {} }\n"
+
+
+def test_it_is_read_as_it_is_only_where_that_fails() -> None:
+    parsed = JAVA.read(TEXT)
+    assert not parsed.has_error and parsed.is_rewritten
+    assert b"@Open" in b"".join(parsed.tree.texts)
+    assert not JAVA.read(b"class A { @Open int berth; }\n").is_rewritten
+
+
+def test_an_edited_text_is_read_in_the_same_way() -> None:
+    parsed = JAVA.read(TEXT)
+    at = TEXT.index(b"@Open")
+    edits = [Edit(at, at + len(b"@Open"), b"@Open @Dry")]
+    again = parsed.edited(apply_edits(TEXT, edits), edits)
+    assert again is not None and not again.has_error
+    gone = [Edit(at, at + len(b"@Open "), b"")]
+    plain = parsed.edited(apply_edits(TEXT, gone), gone)
+    assert plain is not None and not plain.is_rewritten
