@@ -40,7 +40,7 @@ def test_apply_writes_once_and_keeps_mode_and_link(run, messy: Path, tmp_path: P
 
 
 def test_proof_names_place_and_setting(run, messy: Path) -> None:
-    done = run("proof", "--all", messy)
+    done = run("proof", "--report", "all", messy)
     assert done.exit_code == 1
     first = done.output.splitlines()[0]
     assert first.startswith(f'{messy}:1:2: line break wanted before "berth" (entries.wrap = ')

@@ -24,7 +24,7 @@ def test_few_files_are_shown_with_their_first_places(place, run) -> None:
     assert "  and 3 more" in lines
     assert "By setting, or by rule where no setting decides:" in lines
     assert "  2  indent = 4" in lines
-    assert lines[-1] == "6 places in 1 of 2 files not in style; --all lists every place"
+    assert lines[-1] == "6 places in 1 of 2 files not in style; --report all lists every place"
 
 
 def test_many_files_are_summed_up(place, run) -> None:
@@ -35,7 +35,7 @@ def test_many_files_are_summed_up(place, run) -> None:
     assert "  150  in 25 more files" in lines
     assert "  80  indent = 4" in lines
     assert len(lines) < 60
-    listed = run("proof", "--all", *(f"deck{n}.py" for n in range(40))).output.splitlines()
+    listed = run("proof", "--report", "all", *(f"deck{n}.py" for n in range(40))).output.splitlines()
     assert len(listed) == 40 * 6 + 1
     assert listed[1] == "deck0.py:2:1: indent of 2 spaces, 4 spaces wanted (indent = 4)"
 

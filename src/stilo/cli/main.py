@@ -140,8 +140,15 @@ def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
 @main.command()
 @paths
 @options()
-@click.option("--all", "shows_all", is_flag=True, help="List every place, one per line.")
-def proof(files: Files, wanted: Wanted, shows_all: bool) -> None:
+@click.option(
+    "--report",
+    "form",
+    type=click.Choice(["short", "all", "names", "patch", "json"]),
+    default="short",
+    help="A summary (`short`), every place (`all`), the `names` of files, a `patch`, or `json`: an object a "
+    "line for programs.",
+)
+def proof(files: Files, wanted: Wanted, form: str) -> None:
     """Report what is not in style: how much, where, and which settings decide it.
 
     Exit status 1 if something is not.
@@ -149,7 +156,7 @@ def proof(files: Files, wanted: Wanted, shows_all: bool) -> None:
     from stilo.cli.proof import told as told_of
 
     failures = Failures()
-    report = told_of(files.results(wanted, failures), shows_all)
+    report = told_of(files.results(wanted, failures), form)
     if rest := files.rest().removeprefix("; "):
         tell(rest, err=True)
     sys.exit(FAILED if failures.count else NOT_IN_STYLE if report.files else IN_STYLE)

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import json
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from stilo.cli.telling import tell
+from stilo.cli.patch import patch_of
+from stilo.cli.telling import hand_over, tell
 from stilo.explain.findings import count_of
 from stilo.width import display_width
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Finding, Result
 
+#: How to report: a summary; each place, each file's name, a patch, or JSON, an object a line.
+FORMS = ("short", "all", "names", "patch", "json")
 #: So many files are each shown with their first places; of more, a table and a few places in all.
 MOST_SHOWN = 3
 #: How many places of a file are shown, how many settings of a file are named, how many files and
@@ -38,9 +42,9 @@ class _File:
 
 @dataclass
 class Report:
-    """Takes in results one by one, and tells of them at the end. shows_all: each place has its line."""
+    """Takes in results one by one, and tells of them at the end. form: one of FORMS."""
 
-    shows_all: bool = False
+    form: str = "short"
     looked_at: int = 0
     files: list[_File] = field(default_factory=list)
 
@@ -50,9 +54,16 @@ class Report:
         if not result.changed:
             return
         findings = result.findings
-        if self.shows_all:
+        if self.form == "all":
             for finding in findings:
                 tell(f"{path}:{finding}")
+        elif self.form == "names":
+            tell(path)
+        elif self.form == "patch":
+            hand_over(patch_of(result.source.raw, result.data, path))
+        elif self.form == "json":
+            for finding in findings:
+                tell(json.dumps(_record(path, finding), ensure_ascii=False))
         shown = [(found, _line_of(result, found)) for found in findings[:PLACES]]
         counts = Counter(found.reason.short() for found in findings)
         self.files.append(_File(path, counts, shown))
@@ -61,7 +72,7 @@ class Report:
         """Print what was found."""
         if not self.files:
             return
-        if not self.shows_all:
+        if self.form == "short":
             if len(self.files) > MOST_SHOWN:
                 self._tell_of_many()
             else:
@@ -70,7 +81,7 @@ class Report:
             self._tell_settings()
         places = count_of(sum(file.count for file in self.files), "place")
         total = f"{places} in {len(self.files)} of {count_of(self.looked_at, 'file')} not in style"
-        more = "" if self.shows_all else "; --all lists every place"
+        more = "; --report all lists every place" if self.form == "short" else ""
         tell(f"{total}{more}", err=True)
 
     def _tell_of(self, file: _File) -> None:
@@ -112,13 +123,30 @@ class Report:
             tell(f"  {rest:{wide}}  by {len(total) - LINES} more")
 
 
-def told(results: Iterable[tuple[str, Result | DocumentResult]], shows_all: bool) -> Report:
-    """Report on results. Returns what was taken in."""
-    report = Report(shows_all)
+def told(results: Iterable[tuple[str, Result | DocumentResult]], form: str) -> Report:
+    """Report on results in one of FORMS. Returns what was taken in."""
+    report = Report(form)
     for path, result in results:
         report.add(path, result)
     report.tell()
     return report
+
+
+def _record(path: str, finding: Finding) -> dict[str, object]:
+    """A finding as a program reads it; lines and columns from 1."""
+    reason = finding.reason
+    return {
+        "path": path,
+        "line": finding.position.line,
+        "column": finding.position.column,
+        "end-line": finding.end.line,
+        "end-column": finding.end.column,
+        "code": finding.code,
+        "message": finding.message,
+        "setting": reason.setting,
+        "value": reason.value,
+        "from": reason.origin or reason.place,
+    }
 
 
 def _line_of(result: Result | DocumentResult, finding: Finding) -> str:
