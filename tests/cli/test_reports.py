@@ -16,7 +16,9 @@ SCHEMA = {
     "type": "object",
     "properties": {
         **dict.fromkeys(["path", "code", "message"], {"type": "string", "minLength": 1}),
-        **dict.fromkeys(["line", "column", "end-line", "end-column"], {"type": "integer", "minimum": 1}),
+        **dict.fromkeys(
+            ["line", "column", "end-line", "end-column"], {"type": "integer", "minimum": 1}
+        ),
         "setting": {"type": ["string", "null"]},
         "value": {"type": ["string", "integer"]},
         "from": {"type": "string"},

@@ -240,3 +240,9 @@ def test_items_of_many_lines_do_not_flow_in_a_list_that_its_author_opened() -> N
         stilo.reformat(text, "json", style).text.split("\n")[2:]
         == ['    1, 2, {', '      "b": 3, // c', '      "c": 4', '    },', "    5", "  ]", "}", ""]
     )
+
+
+def test_a_list_with_a_line_that_a_comment_begins_is_laid_out_as_its_author_would_find_it() -> None:
+    style = {"type-arguments.authored": "yes", "width": "20"}
+    first = stilo.reformat("interface a<T>extends/* low\n*/a<T>{}", "java", style).text
+    assert stilo.reformat(first, "java", style).text == first

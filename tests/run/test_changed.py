@@ -107,7 +107,16 @@ def test_lines_that_did_not_change_stay(tmp_path_factory, edits) -> None:
         new[at] = {"c": [f"y{at}=({at},{at})"], "d": [], "i": [LINES[at], "++ z=(1,2)"]}[kind]
     (folder / "a").write_text("\n".join(LINES) + "\n")
     (folder / "b").write_text("".join(f"{line}\n" for lines in new for line in lines))
-    command = ["git", "diff", "--no-index", "--unified=0", "--src-prefix=a/", "--dst-prefix=b/", "a", "b"]
+    command = [
+        "git",
+        "diff",
+        "--no-index",
+        "--unified=0",
+        "--src-prefix=a/",
+        "--dst-prefix=b/",
+        "a",
+        "b"
+    ]
     patch = subprocess.run(command, cwd=folder, capture_output=True, check=False).stdout
     flat = [line for lines in new for line in lines]
     told = {n for first, last in _ranges(patch).get("b", []) for n in range(first, last + 1)}

@@ -78,6 +78,7 @@ def nest(plan: Plan) -> None:
             group = groups[number]
             if group.part_of(token) or group.hanging:
                 _harden(plan, number, token, True, False)
+                _stack_if_bulky(group)
                 if group.needs >= 0 and not is_sealed:
                     groups[group.needs].hard = groups[group.needs].must_open = True
                 break
@@ -101,8 +102,7 @@ def nest(plan: Plan) -> None:
             around = outer
             if not (around.must_open and around.hard and around.bulky) or is_sealed:
                 _harden(plan, group.around, group.first, group.bulky, True)
-            if around.must_open and around.bulky and around.wrap == "flow" and not around.forced:
-                around.wrap = "stack"  # items of many lines do not flow
+            _stack_if_bulky(around)
     opened: list[int] = []
     lists: list[int] = []
     for number in live:
@@ -123,6 +123,12 @@ def nest(plan: Plan) -> None:
     for number in opened:
         if number not in going_on:
             groups[number].fixed = groups[groups[number].around].fixed
+
+
+def _stack_if_bulky(group: Group) -> None:
+    """Items of many lines do not flow."""
+    if group.must_open and group.bulky and group.wrap == "flow" and not group.forced:
+        group.wrap = "stack"
 
 
 def _goes_on(groups: Sequence[Group], number: int, going_on: Set[int]) -> bool:
