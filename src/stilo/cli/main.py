@@ -154,11 +154,13 @@ def proof(files: Files, wanted: Wanted, form: str) -> None:
     Exit status 1 if something is not.
     """
     from stilo.cli.proof import told as told_of
+    from stilo.explain.findings import count_of
 
     failures = Failures()
     report = told_of(files.results(wanted, failures), form)
     if rest := files.rest().removeprefix("; "):
-        tell(rest, err=True)
+        in_style = count_of(report.looked_at - len(report.files), "file")
+        tell(f"in style: {in_style}; {rest}", err=True)
     sys.exit(FAILED if failures.count else NOT_IN_STYLE if report.files else IN_STYLE)
 
 

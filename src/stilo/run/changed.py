@@ -33,7 +33,10 @@ def changed_lines(folder: Path, revision: str) -> Mapping[Path, Sequence[LineRan
     """
     root = Path(os.fsdecode(_git(folder, "rev-parse", "--show-toplevel").rstrip(b"\n")))
     name = f"{revision}^{{commit}}"
-    commit = _git(folder, "rev-parse", "--verify", "--quiet", "--end-of-options", name)
+    try:
+        commit = _git(folder, "rev-parse", "--verify", "--quiet", "--end-of-options", name)
+    except NoChanges as error:
+        raise NoChanges(f"git knows no revision {revision!r}") from error
     options = ("--unified=0", "--no-color", "--no-ext-diff", "--no-textconv", "--no-renames")
     prefixes = ("--src-prefix=a/", "--dst-prefix=b/", "--ignore-submodules")
     patch = _git(root, "diff", *options, *prefixes, commit.decode().strip(), "--")
@@ -94,5 +97,5 @@ def _git(folder: Path, *arguments: str) -> bytes:
         raise NoChanges(f"git took more than {PATIENCE} seconds") from error
     if done.returncode:
         said = done.stderr.decode("utf-8", "replace").strip().removeprefix("fatal: ").splitlines()
-        raise NoChanges(f"git: {said[0] if said else 'no such revision'}")
+        raise NoChanges(f"git: {said[0] if said else 'it failed and did not say why'}")
     return done.stdout
