@@ -47,7 +47,7 @@ FACTS = {
     ),
     "files": FactKind("globs of the file names that are in this language"),
     "notebooks": FactKind("globs of the names of notebooks that may have cells in this language"),
-    "foreign-cell": FactKind("a pattern at the begin of cells that are left as they are"),
+    "foreign-cell": FactKind("a pattern at the start of cells that are left as they are"),
     "foreign-lines": FactKind(
         "patterns of lines in cells that are said to the notebook, not to the language"
     ),
@@ -105,7 +105,7 @@ FACTS = {
     ),
     "own-roles": FactKind("roles that are played only within such brackets"),
     "held": FactKind(
-        "a setting, a value of it, another setting, and the value that this one has then, in turn",
+        "a setting, one of its values, another setting, and the value that the other one has meanwhile, in turn",
         4
     ),
     "without": FactKind("settings from below that mean nothing in this language"),

@@ -306,21 +306,21 @@ PROPERTIES = _table(
         Words(("auto", "same-line", "own-line", "own-line-in")),
         "auto",
         "Where the opening brace of a body stands: at the end of the line that begins the "
-        "construct, on its own line below, or there one step in, with all that it holds.",
+        "construct, on its own line below, or there and indented, with all that it holds.",
         ("same-line", "own-line", "own-line-in"),
     ),
     Property(
         "hang",
         Words(("none", "line", "fits", "soft")),
         "none",
-        "The node stands on a new line, one step in: always (`line`), or where it does not fit "
-        "(`fits`; `soft`, by the step of a line that is carried on).",
+        "The node stands on a new line, indented: always (`line`), or where it does not fit "
+        "(`fits`; `soft`: indented like a wrapped line).",
     ),
     Property(
         "line-sharing",
         Words(("split", "keep")),
         "split",
-        "Whether items that this sign parts stay on one line where their author set them so, if they "
+        "Whether items that this sign separates stay on one line where their author set them so, if they "
         "fit.",
     ),
     Property("blank-before", Whole(0, 9), 0, "The least number of blank lines before the item."),
