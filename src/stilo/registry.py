@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import re
 from fnmatch import fnmatchcase
 from functools import lru_cache
 from importlib import import_module, resources
@@ -15,6 +17,8 @@ from stilo.sheet.every import of_every_role
 from stilo.sheet.parse import read_facts
 from stilo.support import NO_SUPPORT, Support
 
+#: What follows the number of a version's first part in the name of a program.
+_VERSION = re.compile(r"(?<=\d)\.[\d.]+$")
 BASE = "base"
 SUFFIX = ".stilo"
 _FOLDER = "stilo.languages"
@@ -116,3 +120,18 @@ def language_for_file(path: str) -> str:
         if fnmatchcase(base, glob):
             return name
     raise UnknownLanguage(path, language_names())
+
+
+def language_for_first_line(line: bytes) -> str | None:
+    """The name of the language of a script whose first line names the program that runs it, or None.
+
+    line: such as `#!/usr/bin/env python3`. What stands after a version (`python3.11`) does not count.
+    """
+    words = line[2:].split() if line.startswith(b"#!") else []
+    if words and PurePath(os.fsdecode(words[0])).name == "env":
+        words = [word for word in words[1:] if not word.startswith(b"-") and b"=" not in word]
+    if not words:
+        return None
+    program = _VERSION.sub("", PurePath(os.fsdecode(words[0])).name)
+    known = (n for n in language_names() if program in load_language(n).facts.interpreters)
+    return next(known, None)

@@ -131,3 +131,26 @@ def test_what_git_ignores_as_git_itself_tells_it(place, start: str) -> None:
 def test_without_a_repository_nothing_is_ignored(place) -> None:
     place({".gitignore": "*.py\n", "a.py": ""})
     assert found()[0] == ["a.py"]
+
+
+@pytest.mark.parametrize(
+    "line, is_found",
+    [
+        ("#!/usr/bin/env python3", True),
+        ("#! /usr/bin/python3.11 -E", True),
+        ("#!/usr/bin/env -S LANE=1 pypy3", True),
+        ("#!/bin/sh", False),
+        ("#!/usr/bin/env", False),
+        ("#!", False),
+        ("x = 1", False),
+        ("", False),
+    ]
+)
+def test_scripts_without_an_ending_by_their_first_line(place, line: str, is_found: bool) -> None:
+    place({"moor": f"{line}\nx=1\n", "moor.txt": "#!/usr/bin/env python3\n"})
+    os.mkfifo("pipe")
+    names, finder = found()
+    assert names == ["moor"] * is_found and finder.passed_over["in no language"] == 2 - is_found
+    if is_found:
+        assert stilo.reformat_file("moor").text == f"{line}\nx = 1\n"
+        assert [target.path for target in finder.find(["moor"])] == []

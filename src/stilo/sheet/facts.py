@@ -46,6 +46,9 @@ FACTS = {
         "patterns of all tokens and comments, where white space only keeps tokens apart"
     ),
     "files": FactKind("globs of the file names that are in this language"),
+    "interpreters": FactKind(
+        "the programs that a first line with `#!` names in files of this language without an ending"
+    ),
     "notebooks": FactKind("globs of the names of notebooks that may have cells in this language"),
     "foreign-cell": FactKind("a pattern at the start of cells that are left as they are"),
     "foreign-lines": FactKind(
@@ -146,6 +149,7 @@ class Facts:
     joins: tuple[re.Pattern[bytes], tuple[str, ...]] | None
     free_lines: FreeLines | None
     files: tuple[str, ...]
+    interpreters: tuple[str, ...]
     notebooks: tuple[str, ...]
     foreign_cell: re.Pattern[str]
     foreign_lines: re.Pattern[str]
@@ -219,6 +223,7 @@ def read_facts_of(
             "free-lines", lambda said: FreeLines.of("|".join(said), pairs, is_ours)
         ),
         files=words("files"),
+        interpreters=words("interpreters"),
         notebooks=words("notebooks"),
         foreign_cell=reader.read("foreign-cell", lambda said: compiled("|".join(said), 0, is_ours))
             or re.compile(_NEVER),

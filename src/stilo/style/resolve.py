@@ -12,14 +12,15 @@ from os.path import isfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from stilo.errors import BadSetting, ConfigError, Fault, UnknownSetting
+from stilo.errors import BadSetting, ConfigError, Fault, UnknownLanguage, UnknownSetting
 from stilo.language import Language
 from stilo.paths import shown_path
-from stilo.reading import MOST_SETTINGS, read_file
+from stilo.reading import MOST_SETTINGS, first_line, read_file
 from stilo.registry import (
     define_language,
     is_setting,
     language_for_file,
+    language_for_first_line,
     language_names,
     load_language,
 )
@@ -293,7 +294,13 @@ class Styles:
             for name in config.sheets:
                 if any(fnmatchcase(target.name, g) for g in self._named(name, layers).facts.globs):
                     return name
-        return language_for_file(shown)
+        try:
+            return language_for_file(shown)
+        except UnknownLanguage:
+            known = None if target.suffix else language_for_first_line(first_line(target))
+            if known is None:
+                raise
+            return known
 
     def _named(self, name: str, layers: list[Config]) -> Language:
         for config in reversed(layers):
