@@ -10,17 +10,15 @@ from pathlib import Path
 #: The most bytes of a source file, and of a file of settings, a style or a sheet.
 MOST_SOURCE = 32 << 20
 MOST_SETTINGS = 1 << 20
-#: The most bytes of a first line.
-MOST_LINE = 200
 
 
-def first_line(path: str | Path) -> bytes:
-    """The first line of a file, as far as it is short; nothing where the file cannot be read."""
+def head_of(path: str | Path, most: int) -> bytes:
+    """The first bytes of a file, at most so many; nothing where it cannot be read."""
     try:
         handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0))
         try:
             is_file = stat.S_ISREG(os.fstat(handle).st_mode)
-            return os.read(handle, MOST_LINE).partition(b"\n")[0] if is_file else b""
+            return os.read(handle, most) if is_file else b""
         finally:
             os.close(handle)
     except (OSError, ValueError):

@@ -154,3 +154,23 @@ def test_scripts_without_an_ending_by_their_first_line(place, line: str, is_foun
     if is_found:
         assert stilo.reformat_file("moor").text == f"{line}\nx = 1\n"
         assert [target.path for target in finder.find(["moor"])] == []
+
+
+def test_what_a_program_made_is_passed_over_in_folders(place) -> None:
+    place({
+        "a.py": "# Generated from tide.idl: DO NOT EDIT\n",
+        "b.py": "\n\n\n\n# do not edit\n",
+        "c.py": "\n\n\n\n\n# do not edit: it is late\n",
+        "d.py": "x = 'made by tide'\n",
+        "sub/e.py": "# Made by Tide\n# do not edit\n",
+        "sub/stilo.toml": 'generated = ["Made by tide"]\n',
+    })
+    names, finder = found()
+    # The file that lists the words holds them, too.
+    assert names == ["c.py", "d.py"] and finder.passed_over == {"generated": 4}
+    assert found("a.py")[0] == ["a.py"]
+    place({"sub/stilo.toml": "generated = []\n"})
+    assert found("sub")[0] == ["sub/e.py", "sub/stilo.toml"]
+    place({"sub/stilo.toml": 'generated = "x"\n'})
+    with pytest.raises(stilo.ConfigError, match='sub/stilo.toml:1:1: generated takes a list'):
+        found("sub")

@@ -1,6 +1,6 @@
 """Finding the files that a run is about: named ones, those in folders, and those that patterns name.
 
-Nothing is read of the files themselves. Links within a folder are not followed, so that none leads in a
+No more than their first lines is read of the files themselves. Links within a folder are not followed, so that none leads in a
 circle or out of what was asked for.
 """
 
@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.errors import UnknownLanguage, UnreadableSource
-from stilo.reading import MOST_SETTINGS, read_file
+from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.source import LineRange
 
 if TYPE_CHECKING:
@@ -30,7 +30,9 @@ VENDORED = frozenset(
 )
 #: Why files in a folder are passed over.
 NO_LANGUAGE, IGNORED, SKIPPED, LINK = "in no language", "ignored by git", "skipped", "links"
-SAME = "not changed"
+SAME, GENERATED = "not changed", "generated"
+#: In how many bytes and lines at the start of a file it may say that a program made it.
+HEAD, LINES = 1000, 5
 #: Where git keeps patterns of a repository that are not part of it.
 _EXCLUDE = Path(".git", "info", "exclude")
 _IGNORE = ".gitignore"
@@ -126,8 +128,16 @@ class Finder:
             self.passed_over[SKIPPED] += 1
         elif self._is_ignored(path, False):
             self.passed_over[IGNORED] += 1
+        elif self._is_generated(path):
+            self.passed_over[GENERATED] += 1
         else:
             yield from self._new(path)
+
+    def _is_generated(self, path: str) -> bool:
+        """Whether one of the first lines of a file says that a program made it."""
+        lines = head_of(path, HEAD).split(b"\n")[:LINES]
+        head = b"\n".join(lines).decode("utf-8", "replace").lower()
+        return any(mark in head for mark in self.styles.marks_of_generated(path))
 
     # What git ignores
 

@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING
 from stilo.errors import BadSetting, ConfigError, Fault, UnknownLanguage, UnknownSetting
 from stilo.language import Language
 from stilo.paths import shown_path
-from stilo.reading import MOST_SETTINGS, first_line, read_file
+from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
     define_language,
     is_setting,
@@ -26,7 +26,14 @@ from stilo.registry import (
 )
 from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
-from stilo.style.config import PROJECT_FILE, SHARED_FILE, Config, needs_of_project, read_config
+from stilo.style.config import (
+    GENERATED,
+    PROJECT_FILE,
+    SHARED_FILE,
+    Config,
+    needs_of_project,
+    read_config,
+)
 from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
 from stilo.style.named import read_style
 
@@ -35,6 +42,8 @@ if TYPE_CHECKING:
 
     from stilo.style.editorconfig import Said
 
+#: The most bytes of a first line that names a program.
+MOST_LINE = 200
 #: In place of a style's name: the personal file, and none at all.
 PERSONAL_STYLE, NO_STYLE = "personal", "default"
 
@@ -112,6 +121,11 @@ class Styles:
         """The place of the pattern by which a file is to be left alone, or ""."""
         target = Path(os.path.abspath(path))
         return self._skipped(target, self.project(target.parent))
+
+    def marks_of_generated(self, path: str | Path) -> tuple[str, ...]:
+        """The words, in small letters, that mark files made by a program, where a file is."""
+        project = self.project(Path(os.path.abspath(path)).parent)
+        return GENERATED if project is None else project.generated
 
     def language_name(self, path: str | Path) -> str:
         """The name of the language that a file is in, which need not be loaded. Raises UnknownLanguage."""
@@ -297,7 +311,7 @@ class Styles:
         try:
             return language_for_file(shown)
         except UnknownLanguage:
-            known = None if target.suffix else language_for_first_line(first_line(target))
+            known = None if target.suffix else language_for_first_line(_first_line(target))
             if known is None:
                 raise
             return known
@@ -312,6 +326,10 @@ class Styles:
                     self._languages[key] = define_language(path, on)
                 return self._languages[key]
         return load_language(name)
+
+
+def _first_line(path: Path) -> bytes:
+    return head_of(path, MOST_LINE).partition(b"\n")[0]
 
 
 def personal_path() -> Path:

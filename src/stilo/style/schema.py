@@ -10,7 +10,7 @@ from stilo.registry import language_names, load_language
 from stilo.sheet.every import EVERY
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Whole, Words
-from stilo.style.config import KEYS
+from stilo.style.config import GENERATED, KEYS
 from stilo.style.given import LAYERS
 from stilo.style.named import style_names
 from stilo.style.resolve import FileStyle
@@ -65,6 +65,12 @@ def schema() -> dict[str, Any]:
         "type": "array",
         "items": {"type": "string"},
         "description": KEYS["skip"],
+    }
+    properties["generated"] = {
+        "type": "array",
+        "items": {"type": "string", "minLength": 1},
+        "description": KEYS["generated"],
+        "default": list(GENERATED),
     }
     properties["files"] = {
         "type": "object",
