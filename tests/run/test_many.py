@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import pickle
+import signal
+import subprocess
+import sys
+import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
 
+from stilo import reformat
 from stilo.run.find import Target
 from stilo.run.many import Options, Outcome, apply_all
 
@@ -97,3 +102,24 @@ def test_preview_shows_a_skipped_file_as_it_is(place, run) -> None:
     place({"a.py": "x=1\n", "stilo.toml": 'skip = ["a.py"]\n'})
     done = run("preview", "a.py")
     assert done.stdout == "x=1\n" and "skipped by stilo.toml:1; shown as it is" in done.stderr
+
+
+@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGKILL])
+@pytest.mark.parametrize("wait", [0.15, 0.35, 0.6])
+def test_whenever_it_is_stopped_each_file_is_whole(place, number: int, wait: float) -> None:
+    """Stopped at some moment, by several signals: old or new, and the next run ends the work."""
+    old = "berth = [\n" + "".join(f"  {n},{n},\n" for n in range(300)) + "]\n"
+    folder: Path = place({f"lane{n}.py": old for n in range(60)})
+    command = [sys.executable, "-m", "stilo", "apply", ".", "--jobs", "2"]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT) as process:
+        time.sleep(wait)
+        process.send_signal(number)
+        told = process.communicate(timeout=60)[0].decode()  # until the last process is gone
+    assert "Traceback" not in told
+    new = reformat(old, "python").text
+    assert {path.read_text() for path in folder.iterdir()} <= {old, new}
+    assert subprocess.run(command, capture_output=True, check=False).returncode == 0
+    assert (
+        {path.name: path.read_text() for path in folder.iterdir()}
+        == {f"lane{n}.py": new for n in range(60)}
+    )

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import signal
+import threading
+import time
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
@@ -17,6 +19,8 @@ from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
 from stilo.cli.telling import tell
 from stilo.run.many import Options, apply_all
 
+#: Seconds between two looks at whether the first process is still there.
+WATCH = 1.0
 #: Fewer files are laid out sooner by one process.
 FEW = 30
 
@@ -61,16 +65,27 @@ def _processes(count: int) -> Iterator[ProcessPoolExecutor | None]:
     if count < 2:
         yield None
         return
-    executor = ProcessPoolExecutor(count, initializer=_leave_interrupts)
+    executor = ProcessPoolExecutor(count, initializer=_work_for, initargs=(os.getpid(),))
     try:
         yield executor
     finally:
         executor.shutdown(cancel_futures=True)
 
 
-def _leave_interrupts() -> None:
-    """An interrupt is the first process's concern; the others end the file that they are at."""
+def _work_for(first: int) -> None:
+    """An interrupt is the first process's concern; the others end the file that they are at. They end
+    with the first."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    threading.Thread(target=_end_with, args=(first,), daemon=True).start()
+
+
+def _end_with(first: int) -> None:
+    """Wait until the first process is gone, then end: by a signal, so that nothing is left behind."""
+    while os.getppid() == first:
+        time.sleep(WATCH)
+    os.kill(os.getpid(), signal.SIGTERM)
+    time.sleep(WATCH)
+    os._exit(FAILED)
 
 
 def _processors() -> int:
