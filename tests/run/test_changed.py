@@ -80,12 +80,19 @@ def test_what_git_cannot_tell(repository: Path, place, run, tmp_path_factory, mo
 
 def test_no_program_of_the_repository_runs(repository: Path, place, run) -> None:
     place({
-        ".gitattributes": "*.py diff=tide\n",
+        ".gitattributes": "*.py diff=tide filter=tide\n",
         "a.py": OLD.replace("a=1", "a=2"),
         "tide.sh": "#!/bin/sh\ntouch ran\n",
     })
     (repository / "tide.sh").chmod(0o755)
-    for key in ("diff.tide.command", "diff.tide.textconv", "diff.external", "core.fsmonitor"):
+    for key in (
+        "diff.tide.command",
+        "diff.tide.textconv",
+        "diff.external",
+        "core.fsmonitor",
+        "filter.tide.clean",
+        "filter.tide.process",
+    ):
         git("config", key, f"{repository}/tide.sh")
     (repository / "ran").unlink(missing_ok=True)
     assert changed_lines(repository, "HEAD")[repository.resolve() / "a.py"] == [(1, 1)]

@@ -1,6 +1,7 @@
 """The lines that were changed since a revision, as git tells by its public commands.
 
-Nothing that a repository configures is run: no external programs for differences, no text conversion.
+Nothing that a repository configures is run: no external programs for differences, no text conversion, no
+filters.
 """
 
 from __future__ import annotations
@@ -39,7 +40,8 @@ def changed_lines(folder: Path, revision: str) -> Mapping[Path, Sequence[LineRan
         raise NoChanges(f"git knows no revision {revision!r}") from error
     options = ("--unified=0", "--no-color", "--no-ext-diff", "--no-textconv", "--no-renames")
     prefixes = ("--src-prefix=a/", "--dst-prefix=b/", "--ignore-submodules")
-    patch = _git(root, "diff", *options, *prefixes, commit.decode().strip(), "--")
+    whole = ("diff", *options, *prefixes, commit.decode().strip(), "--")
+    patch = _git(root, *_without_filters(root), *whole)
     found: dict[Path, Sequence[LineRange] | None] = {
         root / name: ranges
         for name, ranges in _ranges(patch).items()
@@ -47,6 +49,23 @@ def changed_lines(folder: Path, revision: str) -> Mapping[Path, Sequence[LineRan
     others = _git(root, "ls-files", "--others", "--exclude-standard", "-z")
     found.update(dict.fromkeys((root / os.fsdecode(n) for n in others.split(b"\0") if n), None))
     return found
+
+
+def _without_filters(root: Path) -> list[str]:
+    """Options by which git runs none of the filters that the repository itself configures."""
+    asked = (
+        "config",
+        "--local",
+        "--name-only",
+        "-z",
+        "--get-regexp",
+        r"^filter\..*\.(clean|process)$"
+    )
+    try:
+        names = _git(root, *asked).split(b"\0")
+    except NoChanges:
+        return []  # there are none
+    return [word for name in names if name for word in ("-c", f"{os.fsdecode(name)}=")]
 
 
 def _ranges(patch: bytes) -> dict[str, list[LineRange]]:
