@@ -20,10 +20,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 import stilo
-from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
 from stilo.layout.gaps import CLOSE, OPEN
 from stilo.layout.groups import Group
+from stilo.layout.measures import Measures
 from stilo.layout.nesting import may_open_inside
 from stilo.layout.planning import plan
 from stilo.layout.render import render

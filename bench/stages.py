@@ -20,8 +20,8 @@ from pathlib import Path
 from typing import Any
 
 import stilo
-from stilo.layout.columns import Measures
 from stilo.layout.fit import fit
+from stilo.layout.measures import Measures
 from stilo.layout.planning import plan
 from stilo.layout.render import render
 from stilo.source import Source

@@ -37,9 +37,9 @@ from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.source import Source
 from stilo.support import NO_SUPPORT, Support
-from stilo.tree.brackets import OwnBrackets, with_brackets
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import UnknownKind
+from stilo.tree.optional_brackets import OwnBrackets, with_brackets
 
 #: For how many styles a language keeps what is decided of its kinds of neighbours.
 MOST_ROWS = 16

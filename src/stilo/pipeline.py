@@ -14,9 +14,9 @@ from stilo.edits import apply_edits
 from stilo.errors import SyntaxFault
 from stilo.language import Language
 from stilo.layout.bound import moved_from_lines
-from stilo.layout.columns import Measures
 from stilo.layout.fit import Fitted, fit
 from stilo.layout.kept import NOTHING_KEPT, Kept, find_kept, find_margins, keeping
+from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, render

@@ -15,10 +15,10 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from stilo.language import Language
-from stilo.layout.columns import Measures
 from stilo.layout.fit import LINE, OVERFLOW, PENALTY, fit
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
+from stilo.layout.measures import Measures
 from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
 from stilo.registry import sheet_text

@@ -236,10 +236,35 @@ def test_a_comment_that_ends_in_a_backslash_is_no_joined_line() -> None:
 def test_items_of_many_lines_do_not_flow_in_a_list_that_its_author_opened() -> None:
     style = {"items.authored": "yes", "items.wrap": "flow", "entries.wrap": "flow"}
     text = '{"a": [\n1, 2, {"b": 3, // c\n "c": 4}, 5]}'
-    assert (
-        stilo.reformat(text, "json", style).text.split("\n")[2:]
-        == ['    1, 2, {', '      "b": 3, // c', '      "c": 4', '    },', "    5", "  ]", "}", ""]
-    )
+    assert stilo.reformat(text, "json", style).text.split("\n")[2:] == [
+        "    1,",
+        "    2,",
+        "    {",
+        '      "b": 3, // c',
+        '      "c": 4',
+        "    },",
+        "    5",
+        "  ]",
+        "}",
+        ""
+    ]
+
+
+@pytest.mark.parametrize(
+    "language, text",
+    [
+        ("toml", 'a=["tests"#berth\n,"HISTORY.rst"]'),
+        ("toml", 'a=["t", ["x", # c\n"y"], "z"]'),
+        ("json", '[1, // x\n 2, [3, // c\n4], 5, 6]'),
+        ("python", "x = f(1, 2, [3, # c\n 4], 5, 6)\n"),
+        ("java", "class A { int[][] x = { 1, 2, {3, // c\n 4}, 5, 6 }; }"),
+    ]
+)
+@pytest.mark.parametrize("style", [{}, {"*.wrap": "flow"}, {"*.wrap": "flow", "*.line-most": 2}])
+def test_a_list_flows_or_not_whoever_opened_it(language: str, text: str, style: dict) -> None:
+    style = {"*.authored": "yes", **style}
+    first = stilo.reformat(text, language, style).text
+    assert stilo.reformat(first, language, style).text == first
 
 
 def test_a_list_with_a_line_that_a_comment_begins_is_laid_out_as_its_author_would_find_it() -> None:

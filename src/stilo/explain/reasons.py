@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from stilo.layout.cells import cell_declared
+from stilo.layout.aligned import cell_declared
 from stilo.layout.edits import TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, EMPTY, NONE, OPEN

@@ -22,12 +22,12 @@ from collections.abc import Generator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from typing import Any
 
-from stilo.layout.columns import Measures
+from stilo.layout.alternatives import Way, delimiters, may_open, ways_to_stack
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
+from stilo.layout.measures import Measures
 from stilo.layout.plan import Margin, Plan
-from stilo.layout.ways import Way, delimiters, may_open, ways_to_stack
 
 LINE = 1
 PENALTY = 10 ** 6

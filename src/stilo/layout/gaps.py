@@ -10,9 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from stilo.sheet.cascade import Cascade, Declared, Sort, Style
-from stilo.tree.brackets import OwnBrackets
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds
+from stilo.tree.optional_brackets import OwnBrackets
 
 #: The parts a gap can play in the sequence that owns it.
 NONE, OPEN, MID, CLOSE, EMPTY = range(5)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from stilo.layout.columns import Measures
 from stilo.layout.gaps import CLOSE
 from stilo.layout.groups import Group
+from stilo.layout.measures import Measures
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.regions import measures_at
 from stilo.sheet.cascade import Style

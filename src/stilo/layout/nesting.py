@@ -78,7 +78,7 @@ def nest(plan: Plan) -> None:
             group = groups[number]
             if group.part_of(token) or group.hanging:
                 _harden(plan, number, token, True, False)
-                _stack_if_bulky(group)
+                _stack_if_bulky(plan, group)
                 if group.needs >= 0 and not is_sealed:
                     groups[group.needs].hard = groups[group.needs].must_open = True
                 break
@@ -102,7 +102,7 @@ def nest(plan: Plan) -> None:
             around = outer
             if not (around.must_open and around.hard and around.bulky) or is_sealed:
                 _harden(plan, group.around, group.first, group.bulky, True)
-            _stack_if_bulky(around)
+            _stack_if_bulky(plan, around)
     opened: list[int] = []
     lists: list[int] = []
     for number in live:
@@ -125,9 +125,9 @@ def nest(plan: Plan) -> None:
             groups[number].fixed = groups[groups[number].around].fixed
 
 
-def _stack_if_bulky(group: Group) -> None:
-    """Items of many lines do not flow."""
-    if group.must_open and group.bulky and group.wrap == "flow" and not group.forced:
+def _stack_if_bulky(plan: Plan, group: Group) -> None:
+    """Items of many lines do not flow, be the list opened by them, or by its author before them."""
+    if group.must_open and group.bulky and group.wrap == "flow" and group.forced <= plan.asked:
         group.wrap = "stack"
 
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
-from stilo.layout.columns import Measured
 from stilo.layout.gaps import Gap, Rows
 from stilo.layout.groups import Group
+from stilo.layout.measures import Measured
 from stilo.layout.regions import Region
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree

@@ -12,17 +12,17 @@ from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from itertools import compress, count
 
-from stilo.layout.apart import keep_apart
-from stilo.layout.columns import Measured, Measures, measure
 from stilo.layout.comments import Event, place_comments
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN, Rows
 from stilo.layout.groups import Group
+from stilo.layout.line_sharing import keep_shared_lines
 from stilo.layout.match import Matched, match
+from stilo.layout.measures import Measured, Measures, measure
 from stilo.layout.nesting import find_brackets, nest
 from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.regions import Region, most_careful
-from stilo.layout.shared import keep_shared_lines
-from stilo.layout.tails import find_tails
+from stilo.layout.token_spacing import keep_apart
+from stilo.layout.trailing import find_tails
 from stilo.tree.flat import Tree
 
 # Of the groups in which nothing is forced.

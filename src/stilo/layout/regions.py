@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from stilo.layout.columns import Measures
+from stilo.layout.measures import Measures
 
 
 @dataclass(frozen=True)

@@ -8,16 +8,16 @@ from collections.abc import Callable, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
-from stilo.layout.brackets import settle_brackets
-from stilo.layout.cells import set_in_columns
+from stilo.layout.aligned import set_in_columns
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.kept import NOTHING_KEPT, Kept
+from stilo.layout.optional_brackets import settle_brackets
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.prose import rewrap
 from stilo.layout.spelling import respell
-from stilo.layout.tails import settle_tails
+from stilo.layout.trailing import settle_tails
 from stilo.sheet.properties import Value
 from stilo.width import display_width
 

@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 
 from stilo.errors import DirectiveError, Fault, near
 from stilo.language import Language
-from stilo.layout.columns import Measures
+from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK
 from stilo.layout.regions import Region
 from stilo.sheet.every import meant

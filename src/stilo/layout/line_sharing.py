@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from stilo.layout.columns import Measured
 from stilo.layout.comments import Event
 from stilo.layout.gaps import NONE
 from stilo.layout.match import Matched
+from stilo.layout.measures import Measured
 from stilo.layout.plan import Plan
 
 
