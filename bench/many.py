@@ -57,7 +57,9 @@ def main() -> int:
             for jobs in (1, arguments.jobs):
                 folder = Path(place, str(jobs))
                 shutil.rmtree(folder, ignore_errors=True)
-                shutil.copytree(arguments.folder, folder, ignore=shutil.ignore_patterns(".*"))
+                shutil.copytree(
+                    arguments.folder, folder, symlinks=True, ignore=shutil.ignore_patterns(".*")
+                )
                 for name in (f"{jobs} at a time", f"{jobs} at a time, again"):
                     seconds, said = apply(folder, jobs)
                     least[name] = min(seconds, least.get(name, seconds))
