@@ -26,7 +26,7 @@ def completed(*words: str) -> list[str]:
         (("apply", "--language", "j"), ["java", "json"]),
         (("apply", "--style", "all"), ["allman"]),
         (("settings", "a.py", "--role", "comm"), ["comma", "common"]),
-        (("settings", "a.py", "--take-back", "operator-b"), ["operator-break"]),
+        (("settings", "a.py", "--take-back", "operation.br"), ["operation.breaks"]),
         (("settings", "a.py", "--save-in", "p"), ["project", "personal"]),
     ]
 )

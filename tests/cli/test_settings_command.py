@@ -263,7 +263,7 @@ WISHES = [
     ("blank lines between fields", "body.blank-most"),
     ("else on a new line", "after-body.before"),
     ("trailing comma", "items.trailing"),
-    ("operators at line ends", "operator-break"),
+    ("operators at line ends", "operation.breaks"),
     ("arguments aligned", "arguments.align"),
     ("short bodies on one line", "function-body.short"),
     ("comments at 72 columns", "comment-columns"),

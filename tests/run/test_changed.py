@@ -32,23 +32,23 @@ def repository(place) -> Path:
 def test_only_changed_statements_are_laid_out(repository: Path, place, run) -> None:
     place({"a.py": OLD.replace("b=2", "b=[2,3]"), "new.py": OLD, "made/c.py": OLD, "d.txt": "x"})
     (repository / "gone.py").unlink()
-    done = run("apply", "--since", "HEAD")
+    done = run("apply", "--edited-since", "HEAD")
     assert done.exit_code == 0
     assert (repository / "a.py").read_text() == OLD.replace("b=2", "b = [2, 3]")
     assert (repository / "deep/b.py").read_text() == OLD == (repository / "made/c.py").read_text()
     assert (repository / "new.py").read_text().startswith("a = 1\n")
     assert "laid out: 2" in done.output and "1 not changed" in done.output
-    assert run("proof", "--since", "HEAD").exit_code == 0
+    assert run("proof", "--edited-since", "HEAD").exit_code == 0
     git("add", ".")
     git("commit", "-q", "-m", "Add b")
-    assert "3 not changed" in run("apply", "--since", "HEAD").output
-    assert run("proof", "--since", "HEAD~1", "a.py").exit_code == 0
+    assert "3 not changed" in run("apply", "--edited-since", "HEAD").output
+    assert run("proof", "--edited-since", "HEAD~1", "a.py").exit_code == 0
     assert run("proof", "a.py").exit_code == 1
 
 
 def test_a_body_whose_line_changed_and_one_that_lost_a_line(repository: Path, place, run) -> None:
     place({"a.py": OLD.replace("lane=berth", "lane=berth+1").replace("c=3\n", "")})
-    assert run("apply", "--since", "main", "--jobs", "2", ".").exit_code == 0
+    assert run("apply", "--edited-since", "main", "--jobs", "2", ".").exit_code == 0
     assert (
         (repository / "a.py").read_text()
         == OLD.replace("lane=berth", "lane = berth + 1").replace("\n\nc=3\n", "")
@@ -69,12 +69,12 @@ def test_what_git_cannot_tell(repository: Path, place, run, tmp_path_factory, mo
     for revision in ("nothing", "--output=x", ""):
         with pytest.raises(NoChanges):
             changed_lines(repository, revision)
-        done = run("apply", "--since", revision)
+        done = run("apply", "--edited-since", revision)
         assert done.output == f"git knows no revision {revision!r}\n" and done.exit_code == 2
     assert not (repository / "x").exists()
-    assert "exclude each other" in run("apply", "--since", "HEAD", "--within", "1").output
+    assert "exclude each other" in run("apply", "--edited-since", "HEAD", "--within", "1").output
     monkeypatch.chdir(tmp_path_factory.mktemp("bare"))
-    done = run("proof", "--since", "HEAD")
+    done = run("proof", "--edited-since", "HEAD")
     assert done.exit_code == 2 and "not a git repository" in done.output
 
 

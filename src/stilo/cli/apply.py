@@ -37,7 +37,9 @@ def apply_files(files: Files, wanted: Wanted, jobs: int | None) -> int:
     total: Counter[str] = Counter()
     try:
         with _processes(min(count, len(targets))) as executor:
-            for outcome in apply_all(targets, options, executor):
+            with _uninterrupted():  # while processes start, an interrupt would be lost
+                outcomes = apply_all(targets, options, executor)
+            for outcome in outcomes:
                 if outcome.errors:
                     failures.tell_lines(outcome.errors)
                 elif outcome.skipped:
@@ -70,6 +72,20 @@ def _processes(count: int) -> Iterator[ProcessPoolExecutor | None]:
         yield executor
     finally:
         executor.shutdown(cancel_futures=True)
+
+
+@contextmanager
+def _uninterrupted() -> Iterator[None]:
+    """Put an interrupt off until the end, where the platform can."""
+    mask = getattr(signal, "pthread_sigmask", None)
+    if mask is None:
+        yield
+        return
+    mask(signal.SIG_BLOCK, {signal.SIGINT})
+    try:
+        yield
+    finally:
+        mask(signal.SIG_UNBLOCK, {signal.SIGINT})
 
 
 def _work_for(first: int) -> None:

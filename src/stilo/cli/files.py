@@ -14,7 +14,7 @@ import click
 
 from stilo.cli.options import Failures, Wanted, end_on
 from stilo.cli.telling import tell
-from stilo.errors import UnexpectedError
+from stilo.errors import StiloError
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Result
@@ -47,7 +47,7 @@ class Files:
             from stilo.run.changed import NoChanges, changed_lines
 
             if wanted.lines is not None:
-                raise click.UsageError("--since and --within exclude each other")
+                raise click.UsageError("--edited-since and --within exclude each other")
             try:
                 changed = changed_lines(Path.cwd(), self.since)
             except NoChanges as error:
@@ -61,29 +61,17 @@ class Files:
         self, wanted: Wanted, failures: Failures, only_order: bool = False
     ) -> Iterator[tuple[str, Result | DocumentResult]]:
         """Lay each file out; tell what fails and go on."""
-        import stilo
+        from stilo.run.many import lay_out
 
         for path, lines in self.targets(wanted, failures):
+            asked = lines if lines is not None else wanted.lines
             try:
-                data = read(path)
-                style = wanted.styles.of(path)
-                if style.skipped:
-                    self.tell_skipped(path, style.skipped)
-                    continue
-                found = stilo.reformat_styled(
-                    data,
-                    style,
-                    lines=lines if lines is not None else wanted.lines,
-                    name=path,
-                    only_order=only_order
-                )
-            except stilo.StiloError as error:
+                skipped, found = lay_out(path, wanted.styles, asked, only_order)
+            except StiloError as error:
                 failures.tell(error)
                 continue
-            except Exception as error:
-                if os.environ.get("STILO_DEBUG"):
-                    raise
-                failures.tell(UnexpectedError(path, error))
+            if found is None:
+                self.tell_skipped(path, skipped)
                 continue
             self.laid_out += 1
             yield path, found
@@ -101,14 +89,17 @@ class Files:
         return f"{said}; passed over: {why}" if why else said
 
 
-def read(path: str) -> bytes:
-    """The bytes of a file. Raises UnreadableSource."""
-    from stilo.calls import read_bytes
+def read_input() -> bytes:
+    """All of standard input. Raises UnreadableSource."""
     from stilo.errors import UnreadableSource
+    from stilo.reading import MOST_SOURCE
 
-    if path == "-":
-        raise UnreadableSource("-", "only `stilo preview -` reads standard input")
-    return read_bytes(path)
+    if sys.stdin is None:
+        raise UnreadableSource("standard input", "is closed")
+    data = sys.stdin.buffer.read(MOST_SOURCE + 1)
+    if len(data) > MOST_SOURCE:
+        raise UnreadableSource("standard input", f"is larger than {MOST_SOURCE >> 20} MB")
+    return data
 
 
 def paths(command: Callable[..., Any]) -> Callable[..., Any]:
@@ -116,14 +107,16 @@ def paths(command: Callable[..., Any]) -> Callable[..., Any]:
 
     @functools.wraps(command)
     def collect(
-        files: tuple[str, ...], files_from: str | None, since: str | None, **others: Any
+        files: tuple[str, ...], files_from: str | None, edited_since: str | None, **others: Any
     ) -> Any:
         named = [*files, *(_listed(files_from) if files_from is not None else ())]
+        if "-" in named:
+            raise click.UsageError("only `stilo preview -` reads standard input")
         if not named and files_from is None:
-            if since is None:
+            if edited_since is None:
                 raise click.UsageError("name files or folders, such as . for all that is here")
             named = ["."]
-        return command(files=Files(named, since), **others)
+        return command(files=Files(named, edited_since), **others)
 
     option = click.option(
         "--files-from",
@@ -131,7 +124,7 @@ def paths(command: Callable[..., Any]) -> Callable[..., Any]:
         help="Take names from a file, too, one a line (`-`: from standard input).",
     )
     changed = click.option(
-        "--since",
+        "--edited-since",
         metavar="REVISION",
         help="Only the statements changed since a revision of git, such as HEAD or main.",
     )
@@ -140,6 +133,11 @@ def paths(command: Callable[..., Any]) -> Callable[..., Any]:
 
 def _listed(source: str) -> list[str]:
     """The names in a list: one a line, or ended by NUL, as `find -print0` has them."""
-    data = sys.stdin.buffer.read() if source == "-" else read(source)
+    from stilo.calls import read_bytes
+
+    try:
+        data = read_input() if source == "-" else read_bytes(source)
+    except StiloError as error:
+        end_on(error)
     parts = data.split(b"\0") if b"\0" in data else data.splitlines()
     return [os.fsdecode(part) for part in parts if part]

@@ -17,8 +17,10 @@ import click
 
 from stilo.cli import complete
 from stilo.cli.counts import told
-from stilo.cli.files import MOST_JOBS, Files, paths, read
-from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
+from stilo.cli.files import MOST_JOBS, Files, paths, read_input
+from stilo.cli.options import (
+    FAILED, FORMS, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
+)
 from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, lost, tell
 from stilo.sheet.properties import is_number
@@ -143,7 +145,7 @@ def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
 @click.option(
     "--report",
     "form",
-    type=click.Choice(["short", "all", "names", "patch", "json"]),
+    type=click.Choice(FORMS),
     default="short",
     help="A summary (`short`), every place (`all`), the `names` of files, a `patch`, or `json`: an object a "
     "line for programs.",
@@ -172,12 +174,13 @@ def proof(files: Files, wanted: Wanted, form: str) -> None:
 def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     """Print a file, or standard input (`-`), as it would be reformatted. Nothing is written."""
     import stilo
+    from stilo.calls import read_bytes
 
     shown = file if file != "-" else name or "standard input"
     if file == "-" and not (wanted.language or wanted.sheet or name):
         raise click.UsageError("standard input needs --language, --sheet or --name")
     try:
-        data = _read_input() if file == "-" else read(file)
+        data = read_input() if file == "-" else read_bytes(file)
         style = wanted.styles.of(shown)
         if style.skipped:
             tell(f"{shown}: skipped by {style.skipped}; shown as it is", err=True)
@@ -192,19 +195,6 @@ def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
         hand_over(patch_of(result.source.raw, result.data, shown))
     else:
         hand_over(result.data)
-
-
-def _read_input() -> bytes:
-    """All of standard input. Raises UnreadableSource."""
-    from stilo.errors import UnreadableSource
-    from stilo.reading import MOST_SOURCE
-
-    if sys.stdin is None:
-        raise UnreadableSource("standard input", "is closed")
-    data = sys.stdin.buffer.read(MOST_SOURCE + 1)
-    if len(data) > MOST_SOURCE:
-        raise UnreadableSource("standard input", f"is larger than {MOST_SOURCE >> 20} MB")
-    return data
 
 
 @main.command()

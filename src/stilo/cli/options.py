@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     from stilo import Styles
 
 IN_STYLE, NOT_IN_STYLE, FAILED = 0, 1, 2
+#: How to report: a summary; each place, each file's name, a patch, or JSON, an object a line.
+FORMS = ("short", "all", "names", "patch", "json")
 
 
 class Failures:

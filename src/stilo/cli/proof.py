@@ -16,8 +16,6 @@ from stilo.width import display_width
 if TYPE_CHECKING:
     from stilo import DocumentResult, Finding, Result
 
-#: How to report: a summary; each place, each file's name, a patch, or JSON, an object a line.
-FORMS = ("short", "all", "names", "patch", "json")
 #: So many files are each shown with their first places; of more, a table and a few places in all.
 MOST_SHOWN = 3
 #: How many places of a file are shown, how many settings of a file are named, how many files and

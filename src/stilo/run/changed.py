@@ -96,7 +96,7 @@ def _old_count(hunk: bytes) -> int:
 
 def _name(said: bytes) -> str:
     """A file's name as a patch has it: after `b/`, in quotes where it holds odd characters."""
-    said = said.removesuffix(b"\t").rstrip(b"\t")
+    said = said.rstrip(b"\t")
     if said.startswith(b'"'):
         said = bytes(codecs.escape_decode(said[1:-1])[0])
     return os.fsdecode(said.removeprefix(b"b/")) if said.startswith(b"b/") else ""

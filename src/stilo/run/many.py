@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
 from typing import NamedTuple
 
 from stilo.calls import read_bytes, reformat_styled
+from stilo.embed.segments import DocumentResult
 from stilo.errors import StiloError, UnexpectedError
 from stilo.result import OpenStar, Result
 from stilo.run.files import write_result
@@ -61,28 +63,27 @@ def apply_all(
 ) -> Iterator[Outcome]:
     """Lay files out and write those that change. Gives what became of each, in their order.
 
-    targets: as `Finder.find` gives them; their lines go before those of the options. executor: runs the work, any of `concurrent.futures`; without one this process does. Raises what the
-    executor raises where it breaks down.
+    targets: as `Finder.find` gives them; their lines go before those of the options. executor: runs the
+    work, any of `concurrent.futures`; without one this process does. Raises what the executor raises where it
+    breaks down.
     """
     run = os.urandom(8)  # so that another run reads files of settings anew
     jobs = ((target, options, run) for target in targets)
     if executor is None:
-        yield from map(_apply, jobs)
-    else:
-        yield from executor.map(_apply, jobs, chunksize=CHUNK)
+        return map(_apply, jobs)
+    return executor.map(_apply, jobs, chunksize=CHUNK)
 
 
 def _apply(job: tuple[Target, Options, bytes]) -> Outcome:
     (path, lines), options, run = job
     try:
-        data = read_bytes(path)
-        style = _styles(options, run).of(path)
-        if style.skipped:
-            return Outcome(path, skipped=style.skipped)
         asked = lines if lines is not None else options.lines
-        result = reformat_styled(data, style, lines=asked, name=path)
+        skipped, result = lay_out(path, _styles(options, run), asked)
+        if result is None:
+            return Outcome(path, skipped=skipped)
         if result.changed:
-            write_result(path, result.data, result.source.raw)
+            with _faults_of_ours(path):
+                write_result(path, result.data, result.source.raw)
         stars = result if isinstance(result, Result) else None
         return Outcome(
             path,
@@ -93,10 +94,35 @@ def _apply(job: tuple[Target, Options, bytes]) -> Outcome:
         )
     except StiloError as error:
         return Outcome(path, errors=str(error).splitlines())
+
+
+def lay_out(
+    path: str, styles: Styles, lines: Sequence[LineRange] | None, only_order: bool = False
+) -> tuple[str, Result | DocumentResult | None]:
+    """Read a file and lay it out in its style. Gives "" and the result; of a file that is to be left
+    alone the place of the pattern that says so, and None.
+
+    Raises what `reformat_styled` raises, and UnexpectedError for a fault of Stilo itself.
+    """
+    with _faults_of_ours(path):
+        data = read_bytes(path)
+        style = styles.of(path)
+        if style.skipped:
+            return style.skipped, None
+        return "", reformat_styled(data, style, lines=lines, name=path, only_order=only_order)
+
+
+@contextmanager
+def _faults_of_ours(path: str) -> Iterator[None]:
+    """Make an UnexpectedError of whatever Stilo does not raise on purpose while it works on a file."""
+    try:
+        yield
+    except StiloError:
+        raise
     except Exception as error:
         if os.environ.get("STILO_DEBUG"):
             raise
-        return Outcome(path, errors=[str(UnexpectedError(path, error))])
+        raise UnexpectedError(path, error) from error
 
 
 @lru_cache(maxsize=1)

@@ -22,8 +22,8 @@ class OwnBrackets:
     """Where a grammar permits brackets of their own, in its numbers of kinds.
 
     signs: the two tokens; opening, closing: their kinds. own: the kind of the node with both around a
-    value. around: the kind of node that the grammar has for a value in brackets. after: (kind of
-    the node, kind of the token before the value). never: kinds of values that get none, in or
+    value. around: the kind of node that the grammar has for a value in brackets. follows: (kind
+    of the node, kind of the token before the value). never: kinds of values that get none, in or
     out of brackets. listed: kinds of values without brackets → the kind that they are within.
     inside: kinds of nodes that may have a pair around all their children, or, if they have but one,
     around that, or what it begins with, if it is one of the kinds in through; after: the same, around
@@ -37,7 +37,7 @@ class OwnBrackets:
     closing: int
     own: int
     around: int
-    behind: Set[tuple[int, int]]
+    follows: Set[tuple[int, int]]
     never: Set[int]
     listed: dict[int, int]
     inside: Set[int]
@@ -70,7 +70,7 @@ class OwnBrackets:
             closing=min(kinds.numbers(closing)),
             own=len(kinds.names) - 1,
             around=min(kinds.numbers(around)),
-            behind=turns("own-follows"),
+            follows=turns("own-follows"),
             never=all_of("own-never"),
             listed={
                 n: min(kinds.numbers(b))
@@ -86,13 +86,13 @@ class OwnBrackets:
 
     @cached_property
     def places(self) -> dict[int, dict[int, tuple[bool, bool]]]:
-        """Kind of the token before a value → kind of the node around both → is it one of `after`,
+        """Kind of the token before a value → kind of the node around both → is it one of `follows`,
         of `after`.
         """
         found: dict[int, dict[int, tuple[bool, bool]]] = {}
-        for place in self.behind | self.after:
+        for place in self.follows | self.after:
             node, token = place
-            found.setdefault(token, {})[node] = (place in self.behind, place in self.after)
+            found.setdefault(token, {})[node] = (place in self.follows, place in self.after)
         return found
 
 

@@ -6,7 +6,7 @@ statement differ (it got brackets, or the body after its header a line), that st
 compared. This takes a third of the time of two whole trees, and asks of the Python that runs no more
 than to know the syntax of what was edited.
 
-The tokenizer is the one in C after `tokenize`; no module with a documented name gives it away, so
+The tokenizer is the one in C that `tokenize` uses; no module with a documented name gives it away, so
 where it is not found, or answers in another way, nothing is told.
 """
 
