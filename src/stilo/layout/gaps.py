@@ -159,6 +159,9 @@ class Rows:
                 return row
             asked = place.branches[packed] = (state, {})
         branch, rows = asked
+        first = self.cascade.branches[~branch]
+        if first.is_plain and (known := rows.get(first.ways.get(first.holds(tree, node), -1))):
+            return known  # one answer was enough before
         state, only_children = self.cascade.follow(
             branch, place.around, place.beside, packed, tree, node
         )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
@@ -24,6 +24,8 @@ from stilo.width import display_width
 
 # A further line of a comment that begins with a star.
 _STARRED = re.compile(rb"\n[ \t]*\*")
+# A line without text, with the line end before it.
+_BLANK_LINE = re.compile(rb"\n[ \t\r\f\v]*\n")
 
 
 @dataclass(frozen=True)
@@ -105,7 +107,6 @@ def _laid_out(
             gaps[token] = distance
     margins = Margins(fitted, tab_columns(values))
     tab = margins.tab
-    most = _most_blank_lines(plan)
     if fitted.margins:
         for token, column in fitted.breaks.items():
             gaps[token] = b"\n" + margins.text(token, column)
@@ -119,10 +120,8 @@ def _laid_out(
         if blanks_before > 0:
             is_stop = tab and column % tab == 0 and blanks_before < tab
             gaps[token] = b"\t" if is_stop else b" " * blanks_before
-    for token, allowed in most.items():
-        found = tree.data.count(b"\n", tree.token_end[token - 1], tree.token_start[token]) - 1
-        lines = max(plan.blanks.get(token, 0), min(found, allowed))
-        if lines > 0 and token in fitted.breaks:
+    for token, lines in _blank_lines(plan).items():
+        if token in fitted.breaks:
             gaps[token] = b"\n" * lines + gaps[token]
     if b"\f" in tree.data:
         _keep_pages(plan, gaps)
@@ -301,20 +300,27 @@ def _on_brace_lines(plan: Plan, fitted: Fitted) -> list[int]:
     ]
 
 
-def _most_blank_lines(plan: Plan) -> dict[int, int]:
-    """For the gaps where blank lines may stand, how many at most."""
-    most: dict[int, int] = {}
+def _blank_lines(plan: Plan) -> dict[int, int]:
+    """How many blank lines stand before each token that has some."""
+    tree, asked = plan.tree, plan.blanks
+    starts, ends, texts = tree.token_start, tree.token_end, tree.data
+    there: set[int] = set()  # tokens after blank lines in the source
+    for found in _BLANK_LINE.finditer(tree.data):
+        token = bisect_left(starts, found.end())
+        if token and token < len(starts) and ends[token - 1] <= found.start():
+            there.add(token)
+    lines: dict[int, int] = {}
+    wanted = there.union(asked)
     for group in plan.groups:
-        if not group.gaps or group.hanging:
+        if group.hanging or wanted.isdisjoint(group.gaps):
             continue
         allowed = int(group.style["blank-most"].value)
-        if not allowed and not any(map(plan.blanks.__contains__, group.gaps)):
-            continue
         last = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         for token, part in zip(group.gaps, group.parts):
-            if part == MID and token != last and (allowed or token in plan.blanks):
-                most[token] = allowed
-    return most
+            if token in wanted and part == MID and token != last:
+                found_here = texts.count(b"\n", ends[token - 1], starts[token]) - 1
+                lines[token] = max(asked.get(token, 0), min(found_here, allowed))
+    return lines
 
 
 def _move_comment(

@@ -9,6 +9,7 @@ text. Comments are transparent: they are no one's sibling.
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -497,7 +498,7 @@ def _text_test(block: Any, is_ours: bool) -> Test:
         return Test(name, is_all)
     if operator == "^=":
         def is_begin(tree: Tree, node: int) -> bool:
-            start = tree.start(node)
+            start = tree.token_start[bisect_left(tree.token_node, node)]
             return tree.data.startswith(sign, start) and tree.end(node) - start >= len(sign)
 
         return Test(name, is_begin)

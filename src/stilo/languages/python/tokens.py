@@ -72,9 +72,12 @@ def _has_long_lines(text: str) -> bool:
 
 def _joined(text: str) -> str:
     """The text or mark of each token, with `_NEXT` after each."""
-    marked = _MARKS.get
+    marks = _MARKS
     if sys.version_info < (3, 12):
-        tokens = [marked(kind, said) for said, kind, _, _, _, _, _ in TokenizerIter(text)]
+        tokens = [
+            said if kind not in marks else marks[kind]
+            for said, kind, _, _, _, _, _ in TokenizerIter(text)
+        ]
     else:
         tokens = list(_with_whole_strings(text))
     tokens.append("")
