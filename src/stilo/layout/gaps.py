@@ -160,8 +160,10 @@ class Rows:
             asked = place.branches[packed] = (state, {})
         branch, rows = asked
         first = self.cascade.branches[~branch]
-        if first.is_plain and (known := rows.get(first.ways.get(first.holds(tree, node), -1))):
-            return known  # one answer was enough before
+        if first.alone is not None:  # most often one answer is enough
+            known = rows.get(first.ways.get(first.alone(tree, node), -1))
+            if known is not None:
+                return known
         state, only_children = self.cascade.follow(
             branch, place.around, place.beside, packed, tree, node
         )

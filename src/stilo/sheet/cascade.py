@@ -111,13 +111,13 @@ class Sort(NamedTuple):
 class _Branch:
     """A condition to ask of the node, and where each answer leads."""
 
-    __slots__ = ("known", "children", "test", "holds", "ways", "is_plain")
+    __slots__ = ("known", "children", "test", "holds", "ways", "alone")
 
     def __init__(self, test: Test, known: Answers, children: frozenset[int] | None) -> None:
         self.test = test
         self.holds = test.holds if test.child_kinds is None else None
-        #: It asks about more than children, so that its answers are not kept by them.
-        self.is_plain = self.holds is not None and not test.by_children
+        #: The condition, where its answer is not kept by the kinds of children.
+        self.alone = None if test.by_children else self.holds
         self.known = known
         self.children = children
         self.ways: dict[bool | frozenset[int], int] = {}
