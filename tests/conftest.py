@@ -15,9 +15,10 @@ DEMO = Path(stilo.__file__).parent / "languages" / "demo"
 
 @pytest.fixture(autouse=True)
 def personal(tmp_path_factory, monkeypatch) -> Path:
-    """Where the personal file of this test would be; the tester's own is not read."""
+    """Where the personal file of this test would be; the tester's own is not read, nor is the cache."""
     folder = tmp_path_factory.mktemp("personal")
     monkeypatch.setenv("XDG_CONFIG_HOME", str(folder))
+    monkeypatch.setenv("STILO_CACHE", str(folder / "cache"))
     return folder / "stilo" / "stilo.toml"
 
 

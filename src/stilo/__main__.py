@@ -1,12 +1,25 @@
-"""The command line, run as a module."""
+"""The command line as a process of its own."""
 
 import os
+import signal
 import sys
 
-# Run so, the current folder stands before all others: what lies there is none of our packages.
-if sys.path and os.path.abspath(sys.path[0]) == os.getcwd():
+# Run as a module, the current folder stands before all others: what lies there is none of our packages.
+if __name__ == "__main__" and sys.path and os.path.abspath(sys.path[0]) == os.getcwd():
     del sys.path[0]
 
-from stilo.cli.main import run
 
-run()
+def main() -> None:
+    """Run the command line. An interrupt before it has begun just ends the process."""
+    is_usual = signal.getsignal(signal.SIGINT) is signal.default_int_handler
+    if is_usual:
+        signal.signal(signal.SIGINT, signal.SIG_DFL)
+    from stilo.cli.main import run
+
+    if is_usual:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
+    run()
+
+
+if __name__ == "__main__":
+    main()

@@ -65,6 +65,8 @@ class Language:
         #: The language's own code.
         self.support = support
         self.name, self.facts = _name_and_facts(sheets, is_ours, support.reader is not None)
+        #: The texts of the sheets, weakest first.
+        self.sheet_texts = tuple(text for _, text in sheets)
         self._lock = threading.Lock()
         #: The words of the last style for comments that act on a line, and what finds these.
         self._bound: tuple[str, re.Pattern[bytes] | None] | None = None

@@ -73,7 +73,8 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
     """
     document, values = read.document, request.values
     document.source.has_lines(request.lines or ())
-    ordered = _put_in_order(read, request)
+    project = None if document.path is None else Project(document.path)
+    ordered = _put_in_order(read, request, project)
     text = read.text if ordered is None else ordered.text
     layout = _lay_out(text, values, _lines_of(read, request, ordered), document.is_segment)
     if layout.directives.leaves_file or read.is_left:
@@ -92,6 +93,7 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
         layout.rendered,
         layout.touched,
         ordered,
+        project,
     )
 
 
@@ -106,11 +108,10 @@ def _says_leave(source: Source, language: Language) -> bool:
 # Order
 
 
-def _put_in_order(read: ReadDocument, request: Request) -> Ordered | None:
+def _put_in_order(read: ReadDocument, request: Request, project: Project | None) -> Ordered | None:
     document = read.document
     if read.is_left or document.is_segment or not is_wanted(request.values):
         return None
-    project = None if document.path is None else Project(document.path)
     return put_in_order(read.text, request.values, request.lines, project)
 
 

@@ -24,8 +24,11 @@ from stilo.style.directives import Directives
 from stilo.verify.check import Checked
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from stilo.order.expand import Ambiguity
     from stilo.order.passes import Ordered
+    from stilo.order.project import Project
     from stilo.style.given import Given
 
 
@@ -58,6 +61,7 @@ class Result:
     _rendered: Rendered
     _touched: Sequence[int] | None
     _ordered: Ordered | None = None
+    _project: Project | None = None
 
     def __repr__(self) -> str:
         what = "to be changed" if self.changed else "in style"
@@ -77,6 +81,14 @@ class Result:
     def changed(self) -> bool:
         """Whether the result differs from the source."""
         return self.data != self.source.raw
+
+    @property
+    def folders_read(self) -> Mapping[Path, Mapping[str, bool]] | None:
+        """The folders whose entries had a say in the result, with what was found there (name → is it a
+        folder); None if the contents of other files had, too."""
+        if self._project is None:
+            return {}
+        return None if self._project.reads_files else self._project.listed
 
     def indented(self, column: int) -> str:
         """The result as text whose lines begin further in, for code that is put into other code.

@@ -14,7 +14,7 @@ import pytest
 
 from stilo import reformat
 from stilo.run.find import Target
-from stilo.run.many import Options, Outcome, apply_all
+from stilo.run.many import Applied, Options, Outcome, apply_all
 
 FILES = {
     **{f"lane{n}.py": f"berth = [{n},{n}]\n" for n in range(12)},
@@ -34,12 +34,14 @@ def outcomes(run, *options: str) -> str:
 def test_results_are_the_same_and_in_order(place, run, jobs: str) -> None:
     folder: Path = place(FILES)
     told = outcomes(run, "--jobs", jobs).splitlines()
-    laid_out = sorted(f"lane{n}.py: laid out" for n in range(12) if n != 3)
+    laid_out = sorted(f"lane{n}.py: laid out, 1 line" for n in range(12) if n != 3)
     assert (
-        [line for line in told if line.endswith(": laid out")]
-        == [*laid_out, "stilo.toml: laid out"]
+        [line for line in told if ": laid out," in line]
+        == [*laid_out, "stilo.toml: laid out, 2 lines"]
     )
-    assert told[-1] == "laid out: 12; in style before: 1; refused: 1; passed over: 1 skipped"
+    said, lines, seconds = told[-1].rsplit("; ", 2)
+    assert said == "laid out: 12; in style before: 1; refused: 1; passed over: 1 skipped"
+    assert lines == "lines: 13" and seconds.endswith(" s")
     assert (folder / "lane3.py").read_text() == FILES["lane3.py"]
     assert (folder / "lane4.py").read_text() == "berth = [4, 4]\n"
     assert (folder / "bad.py").read_text() == FILES["bad.py"]
@@ -50,9 +52,10 @@ def test_results_are_the_same_and_in_order(place, run, jobs: str) -> None:
 def test_any_executor_will_do_and_a_style_is_read_anew_in_each_run(place) -> None:
     folder: Path = place({"a.py": "x = f(1,2)\n", "stilo.toml": 'comma.after = "none"\n'})
     with ThreadPoolExecutor(2) as executor:
-        assert [o.is_changed for o in apply_all([Target("a.py")], Options(), executor)] == [False]
+        (before,) = apply_all([Target("a.py")], Options(), executor)
         (folder / "stilo.toml").write_text("")
-        assert [o.is_changed for o in apply_all([Target("a.py")], Options(), executor)] == [True]
+        (after,) = apply_all([Target("a.py")], Options(), executor)
+    assert before.found == Applied(False) and after.found == Applied(True, 1)
     assert (folder / "a.py").read_text() == "x = f(1, 2)\n"
 
 
@@ -60,7 +63,10 @@ def test_options_say_what_the_command_line_says(place) -> None:
     folder: Path = place({"a.txt": "x=1\ny=[2,\n3]\n"})
     options = Options((("binary-operator.before", "none"),), "default", "python", None, ((1, 1),))
     (outcome,) = apply_all([Target("a.txt")], pickle.loads(pickle.dumps(options)))
-    assert outcome == Outcome("a.txt", True) and pickle.loads(pickle.dumps(outcome)) == outcome
+    assert (
+        outcome == Outcome("a.txt", Applied(True, 1))
+        and pickle.loads(pickle.dumps(outcome)) == outcome
+    )
     assert (folder / "a.txt").read_text() == "x= 1\ny=[2,\n3]\n"
 
 
@@ -80,7 +86,7 @@ def test_a_fault_of_ours_stops_nothing(place, monkeypatch: pytest.MonkeyPatch) -
         first.errors
         == ["a.py: a fault of Stilo (KeyError: 'tide'); left as it was; please report it"]
     )
-    assert second.is_changed
+    assert second.found == Applied(True, 1)
 
 
 def test_names_from_a_list(place, run) -> None:

@@ -20,9 +20,6 @@ if TYPE_CHECKING:
     from stilo import DocumentResult, Result
     from stilo.run.find import Finder, Target
 
-#: The most processes that may be asked for.
-MOST_JOBS = 256
-
 
 @dataclass
 class Files:
@@ -66,12 +63,12 @@ class Files:
         for path, lines in self.targets(wanted, failures):
             asked = lines if lines is not None else wanted.lines
             try:
-                skipped, found = lay_out(path, wanted.styles, asked, only_order)
+                style, found = lay_out(path, wanted.styles, asked, only_order)
             except StiloError as error:
                 failures.tell(error)
                 continue
             if found is None:
-                self.tell_skipped(path, skipped)
+                self.tell_skipped(path, style.skipped)
                 continue
             self.laid_out += 1
             yield path, found

@@ -17,12 +17,13 @@ import click
 
 from stilo.cli import complete
 from stilo.cli.counts import told
-from stilo.cli.files import MOST_JOBS, Files, paths, read_input
+from stilo.cli.files import Files, paths, read_input
 from stilo.cli.options import (
     FAILED, FORMS, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 )
 from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, lost, tell
+from stilo.cli.work import Workers, workers
 from stilo.sheet.properties import is_number
 
 
@@ -103,17 +104,12 @@ def run() -> None:
 @main.command()
 @paths
 @options()
-@click.option(
-    "--jobs",
-    type=click.IntRange(1, MOST_JOBS),
-    metavar="N",
-    help="Work in N processes. Default: one for each processor, where there are many files.",
-)
-def apply(files: Files, wanted: Wanted, jobs: int | None) -> None:
+@workers
+def apply(files: Files, wanted: Wanted, by: Workers) -> None:
     """Reformat files in place, and the files in folders. Files that are in style are not written."""
     from stilo.cli.apply import apply_files
 
-    sys.exit(apply_files(files, wanted, jobs))
+    sys.exit(apply_files(files, wanted, by))
 
 
 @main.command()
@@ -150,20 +146,15 @@ def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
     help="A summary (`short`), every place (`all`), the `names` of files, a `patch`, or `json`: an object a "
     "line for programs.",
 )
-def proof(files: Files, wanted: Wanted, form: str) -> None:
+@workers
+def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:
     """Report what is not in style: how much, where, and which settings decide it.
 
     Exit status 1 if something is not.
     """
-    from stilo.cli.proof import told as told_of
-    from stilo.explain.findings import count_of
+    from stilo.cli.proof import proof_files
 
-    failures = Failures()
-    report = told_of(files.results(wanted, failures), form)
-    if rest := files.rest().removeprefix("; "):
-        in_style = count_of(report.looked_at - len(report.files), "file")
-        tell(f"in style: {in_style}; {rest}", err=True)
-    sys.exit(FAILED if failures.count else NOT_IN_STYLE if report.files else IN_STYLE)
+    sys.exit(proof_files(files, wanted, by, form))
 
 
 @main.command()

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import json
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from typing import TYPE_CHECKING
 
+from stilo.cli.files import Files
+from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
 from stilo.cli.patch import patch_of
 from stilo.cli.telling import hand_over, tell
+from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.explain.findings import count_of
 from stilo.width import display_width
 
@@ -25,46 +29,84 @@ PLACES, SETTINGS, FILES, LINES = 3, 3, 15, 15
 ROOM = 76
 
 
-@dataclass
-class _File:
-    """What is kept of a file: its name, its number of places by setting, the first of them with lines."""
+@dataclass(frozen=True)
+class Place:
+    """A place that is shown: what is said of it, the line of the source, and the column (from 1)."""
+
+    said: str
+    line: str
+    column: int
+
+
+@dataclass(frozen=True)
+class Proof:
+    """What is kept of a file: its number of places by setting, the first of them, and what is printed of it
+    whatever else is found."""
 
     path: str
-    settings: Counter[str]
-    first: list[tuple[Finding, str]]
+    is_in_style: bool
+    settings: Mapping[str, int]
+    first: Sequence[Place]
+    printed: bytes = b""
 
     @property
     def count(self) -> int:
+        """The number of places that are not in style."""
         return sum(self.settings.values())
+
+    def often(self, most: int) -> str:
+        """The settings that decide most of them."""
+        found = Counter(self.settings).most_common(most)
+        return ", ".join(f"{name} ({count})" for name, count in found)
+
+
+def proof_of(form: str, path: str, result: Result | DocumentResult) -> Proof:
+    """What is to be kept of a result, for a report in one of FORMS."""
+    if not result.changed:
+        return Proof(path, True, {}, ())
+    findings = result.findings
+    shown = [
+        Place(str(found), _line_of(result, found), found.position.column)
+        for found in findings[:PLACES]
+    ]
+    counts = Counter(found.reason.short() for found in findings)
+    return Proof(path, False, counts, shown, _printed(form, path, result, findings))
+
+
+def _printed(
+    form: str, path: str, result: Result | DocumentResult, findings: Sequence[Finding]
+) -> bytes:
+    if form == "patch":
+        return patch_of(result.source.raw, result.data, path)
+    lines: list[str] = []
+    if form == "names":
+        lines = [path]
+    elif form == "all":
+        lines = [f"{path}:{finding}" for finding in findings]
+    elif form == "json":
+        records = (_record(path, finding) for finding in findings)
+        lines = [json.dumps(record, ensure_ascii=False) for record in records]
+    return "".join(f"{line}\n" for line in lines).encode("utf-8", "surrogateescape")
 
 
 @dataclass
 class Report:
-    """Takes in results one by one, and tells of them at the end. form: one of FORMS."""
+    """Takes in files one by one, and tells of them at the end. form: one of FORMS."""
 
     form: str = "short"
     looked_at: int = 0
-    files: list[_File] = field(default_factory=list)
+    files: list[Proof] = field(default_factory=list)
 
-    def add(self, path: str, result: Result | DocumentResult) -> None:
-        """Take in a result."""
+    def add(self, found: Proof | None) -> None:
+        """Take in a file; None: one that is known to be in style."""
         self.looked_at += 1
-        if not result.changed:
+        if found is None or found.is_in_style:
             return
-        findings = result.findings
-        if self.form == "all":
-            for finding in findings:
-                tell(f"{path}:{finding}")
-        elif self.form == "names":
-            tell(path)
-        elif self.form == "patch":
-            hand_over(patch_of(result.source.raw, result.data, path))
-        elif self.form == "json":
-            for finding in findings:
-                tell(json.dumps(_record(path, finding), ensure_ascii=False))
-        shown = [(found, _line_of(result, found)) for found in findings[:PLACES]]
-        counts = Counter(found.reason.short() for found in findings)
-        self.files.append(_File(path, counts, shown))
+        if self.form == "patch":
+            hand_over(found.printed)
+        elif found.printed:
+            tell(found.printed.decode("utf-8", "surrogateescape").removesuffix("\n"))
+        self.files.append(found)
 
     def tell(self) -> None:
         """Print what was found."""
@@ -82,11 +124,11 @@ class Report:
         more = "; --report all lists every place" if self.form == "short" else ""
         tell(f"{total}{more}", err=True)
 
-    def _tell_of(self, file: _File) -> None:
-        often = ", ".join(f"{name} ({n})" for name, n in file.settings.most_common(SETTINGS))
+    def _tell_of(self, file: Proof) -> None:
+        often = file.often(SETTINGS)
         tell(f"{file.path}: {count_of(file.count, 'place')} not in style, most by {often}")
-        for finding, line in file.first:
-            _tell_place(f"  {finding}", finding, line)
+        for place in file.first:
+            _tell_place(f"  {place.said}", place)
         if file.count > len(file.first):
             tell(f"  and {file.count - len(file.first)} more")
         tell("")
@@ -98,20 +140,22 @@ class Report:
         wide = len(str(max(rest, worst[0].count)))
         tell("Files with the most places:")
         for file in worst[:FILES]:
-            name, often = file.settings.most_common(1)[0]
+            name, often = Counter(file.settings).most_common(1)[0]
             tell(f"  {file.count:{wide}}  {file.path}, {often} by {name}")
         if len(worst) > FILES:
             tell(f"  {rest:{wide}}  in {count_of(len(worst) - FILES, 'more file')}")
         tell("")
         tell("The first places:")
         for file in self.files[:MOST_SHOWN]:
-            finding, line = file.first[0]
-            _tell_place(f"  {file.path}:{finding}", finding, line)
+            place = file.first[0]
+            _tell_place(f"  {file.path}:{place.said}", place)
         tell("")
 
     def _tell_settings(self) -> None:
         """How many places each setting, or rule, decides, the most frequent first."""
-        total = sum((file.settings for file in self.files), Counter[str]())
+        total: Counter[str] = Counter()
+        for file in self.files:
+            total.update(file.settings)
         rest = sum(total.values()) - sum(n for _, n in total.most_common(LINES))
         wide = len(str(max(rest, *total.values())))
         tell("By setting, or by rule where no setting decides:")
@@ -121,13 +165,22 @@ class Report:
             tell(f"  {rest:{wide}}  by {len(total) - LINES} more")
 
 
-def told(results: Iterable[tuple[str, Result | DocumentResult]], form: str) -> Report:
-    """Report on results in one of FORMS. Returns what was taken in."""
-    report = Report(form)
-    for path, result in results:
-        report.add(path, result)
+def proof_files(files: Files, wanted: Wanted, by: Workers, form: str) -> int:
+    """Report on files in one of FORMS. Returns the exit status."""
+    failures, report = Failures(), Report(form)
+    stopped = ""
+    try:
+        for _, found in outcomes(files, wanted, failures, by, partial(proof_of, form)):
+            report.add(found)
+    except Stopped as error:
+        stopped = str(error)
     report.tell()
-    return report
+    if rest := files.rest().removeprefix("; "):
+        in_style = count_of(report.looked_at - len(report.files), "file")
+        tell(f"in style: {in_style}; {rest}", err=True)
+    if stopped:
+        tell(stopped, err=True)
+    return FAILED if failures.count or stopped else NOT_IN_STYLE if report.files else IN_STYLE
 
 
 def _record(path: str, finding: Finding) -> dict[str, object]:
@@ -155,14 +208,14 @@ def _line_of(result: Result | DocumentResult, finding: Finding) -> str:
     return source.data[source.line_start(line):source.line_start(line + 1)].decode().rstrip("\n")
 
 
-def _tell_place(said: str, finding: Finding, line: str) -> None:
-    """A finding, its line, and a caret below the place."""
+def _tell_place(said: str, place: Place) -> None:
+    """What is said of a place, its line, and a caret below the place."""
     tell(said)
-    if not line.strip():
+    if not place.line.strip():
         return
-    at = finding.position.column - 1
-    start = max(0, at - ROOM // 2) if len(line) > ROOM else 0
-    shown = line[start : start + ROOM]
+    at = place.column - 1
+    start = max(0, at - ROOM // 2) if len(place.line) > ROOM else 0
+    shown = place.line[start : start + ROOM]
     before = shown[:at - start].expandtabs(4)
     tell(f"      {shown.expandtabs(4)}")
     tell(f"      {' ' * display_width(before)}^")

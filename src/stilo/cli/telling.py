@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import os
 import sys
-from typing import IO
+from typing import IO, Any
 
 import click
 
 #: What went wrong while printing; the work goes on, and the exit status tells.
 lost: list[str] = []
+#: For so many files a bar shows how far the work is.
+MANY = 100
 
 
 def printable(text: str) -> str:
@@ -42,6 +44,33 @@ def hand_over(data: bytes) -> None:
             sys.stdout.buffer.flush()
     except OSError as error:
         _lose(sys.stdout, error)
+
+
+class Progress:
+    """A bar on a terminal for a long run; elsewhere nothing. count: the steps there are to do."""
+
+    def __init__(self, count: int) -> None:
+        self._count = count
+        self._bar: Any = None
+
+    def __enter__(self) -> Progress:
+        if self._count >= MANY and sys.stderr.isatty():
+            from rich.console import Console
+            from rich.progress import Progress as Bar
+
+            self._bar = Bar(console=Console(stderr=True), transient=True)
+            self._bar.start()
+            self._task = self._bar.add_task("files", total=self._count)
+        return self
+
+    def __exit__(self, *why: object) -> None:
+        if self._bar is not None:
+            self._bar.stop()
+
+    def step(self) -> None:
+        """One step is done."""
+        if self._bar is not None:
+            self._bar.advance(self._task)
 
 
 def _lose(stream: IO[str], error: OSError) -> None:

@@ -17,6 +17,8 @@ from stilo.source import LineRange, Position, Source
 from stilo.verify.check import Checked, check_document
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from stilo.explain.decisions import Decision
     from stilo.explain.findings import Finding
     from stilo.result import Result
@@ -131,6 +133,11 @@ class DocumentResult:
             if done.result.changed
             for finding in done.result.findings
         )
+
+    @property
+    def folders_read(self) -> Mapping[Path, Mapping[str, bool]]:
+        """None: imports in segments stay where they are."""
+        return {}
 
     @property
     def order_counts(self) -> Counter[str]:

@@ -67,7 +67,9 @@ class Catalogue:
         self, language: Language, project: Project, libraries: tuple[str, ...] = ()
     ) -> None:
         self._language, self._project = language, project
-        self._libraries = tuple(files_below(project.root, tuple(filter(None, libraries))))
+        patterns = tuple(filter(None, libraries))
+        project.reads_files |= bool(patterns)
+        self._libraries = tuple(files_below(project.root, patterns))
         self._known: dict[tuple[str, str], frozenset[str] | None] = {}
 
     def names(self, module: str, offers: str, deep: int = DEPTH) -> frozenset[str] | None:
@@ -77,6 +79,7 @@ class Catalogue:
         """
         key = (module, offers)
         if key not in self._known:
+            self._project.reads_files = True
             self._known[key] = None  # what asks for itself is not known
             found = self._of_sources(module, offers, deep)
             more = self._language.support.names

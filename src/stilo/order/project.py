@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import os
+from collections.abc import Mapping, Sequence
 from functools import cached_property
 from pathlib import Path
 
@@ -19,12 +20,14 @@ class Project:
 
     These are the file's folder and those around it, up to the one where the project begins, each
     with its folder `src`; of a file in no project its own folder alone.
+    reads_files: what other files hold had a say, too.
     """
 
     def __init__(self, file: Path) -> None:
         self.file = file.absolute()
         self.folder = self.file.parent
-        self._listed: dict[Path, frozenset[str]] = {}
+        self.reads_files = False
+        self._listed: dict[Path, Mapping[str, bool]] = {}
 
     @cached_property
     def folders(self) -> tuple[Path, ...]:
@@ -67,19 +70,29 @@ class Project:
         names = self._names(folder)
         if any(f"{way[-1]}{suffix}" in names for suffix in suffixes):
             return True
-        inner = folder / way[-1]
         return (
             way[-1] in names
             and any(
-                name.endswith(tuple(suffixes)) or (inner / name).is_dir()
-                for name in self._names(inner)
+                is_folder or name.endswith(tuple(suffixes))
+                for name, is_folder in self._names(folder / way[-1]).items()
             )
         )
 
-    def _names(self, folder: Path) -> frozenset[str]:
+    def _names(self, folder: Path) -> Mapping[str, bool]:
         if folder not in self._listed:
-            try:
-                self._listed[folder] = frozenset(entry.name for entry in folder.iterdir())
-            except OSError:
-                self._listed[folder] = frozenset()
+            self._listed[folder] = entries_of(folder)
         return self._listed[folder]
+
+    @property
+    def listed(self) -> Mapping[Path, Mapping[str, bool]]:
+        """The folders whose entries had a say so far, with these entries."""
+        return self._listed
+
+
+def entries_of(folder: Path) -> Mapping[str, bool]:
+    """What a folder holds, by name: whether it is a folder. Of what cannot be listed, nothing."""
+    try:
+        with os.scandir(folder) as entries:
+            return {entry.name: entry.is_dir() for entry in entries}
+    except OSError:
+        return {}

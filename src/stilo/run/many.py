@@ -1,27 +1,29 @@
-"""Many files laid out and written, by one process or by several; one bad file never stops the rest."""
+"""Many files laid out, by one process or by several; one bad file never stops the rest."""
 
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
-from typing import NamedTuple
+from typing import Generic, NamedTuple, TypeVar
 
 from stilo.calls import read_bytes, reformat_styled
 from stilo.embed.segments import DocumentResult
 from stilo.errors import StiloError, UnexpectedError
 from stilo.result import OpenStar, Result
+from stilo.run.cache import BATCH, Cache, Entry, Folders, Keys
 from stilo.run.files import write_result
 from stilo.run.find import Target
 from stilo.source import LineRange
-from stilo.style.resolve import Styles
+from stilo.style.resolve import FileStyle, Styles
 
 #: Files that a process takes at a time, so that handing them over costs little.
 CHUNK = 4
+Found = TypeVar("Found")
 
 
 class Options(NamedTuple):
@@ -35,6 +37,7 @@ class Options(NamedTuple):
     language: str | None = None
     sheet: str | None = None
     lines: tuple[LineRange, ...] | None = None
+    only_order: bool = False
 
     def styles(self) -> Styles:
         """What finds the style of each file."""
@@ -43,64 +46,163 @@ class Options(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Outcome:
-    """What became of a file. skipped: the place of the pattern by which it was left alone, or "". errors:
-    lines that say why nothing was done. unclear, unknown: why stars of its imports stay. counts: what became
-    of its imports.
+class Outcome(Generic[Found]):
+    """What became of a file. found: what was made of its result, or None where nothing was. is_known: it is
+    known to be in style from an earlier run. skipped: the place of the pattern by which it was left alone, or
+    "". errors: lines that say why nothing was done. entry: what to remember.
     """
 
     path: str
-    is_changed: bool = False
+    found: Found | None = None
+    is_known: bool = False
     skipped: str = ""
     errors: Sequence[str] = ()
+    entry: Entry | None = None
+
+
+@dataclass(frozen=True)
+class Applied:
+    """What was written. lines: how many lines were changed. unclear, unknown: why stars of its imports stay.
+    counts: what became of its imports."""
+
+    is_changed: bool
+    lines: int = 0
     unclear: Sequence[OpenStar] = ()
     unknown: Sequence[str] = ()
     counts: Mapping[str, int] = field(default_factory=dict)
 
 
 def apply_all(
-    targets: Iterable[Target], options: Options, executor: Executor | None = None
-) -> Iterator[Outcome]:
-    """Lay files out and write those that change. Gives what became of each, in their order.
+    targets: Iterable[Target],
+    options: Options,
+    executor: Executor | None = None,
+    cache: Cache | None = None,
+) -> Iterator[Outcome[Applied]]:
+    """Lay files out and write those that change. Gives what became of each, in their order; see `each`."""
+    return each(targets, options, written, executor, cache)
 
-    targets: as `Finder.find` gives them; their lines go before those of the options. executor: runs the
-    work, any of `concurrent.futures`; without one this process does. Raises what the executor raises where it
-    breaks down.
+
+def written(path: str, result: Result | DocumentResult) -> Applied:
+    """Write a result to its file, if it changes that. Raises WriteFailed."""
+    if result.changed:
+        write_result(path, result.data, result.source.raw)
+    stars = result if isinstance(result, Result) else None
+    return Applied(
+        result.changed,
+        _lines(result),
+        stars.open_stars if stars else (),
+        stars.unknown_modules if stars else (),
+        result.order_counts,
+    )
+
+
+def _lines(result: Result | DocumentResult) -> int:
+    """How many lines of the source a result changes; where it puts some between two lines, one."""
+    raw = result.source.raw
+    count = line = at = 0
+    last = -1  # the last of the lines that were counted
+    for edit in result.edits:
+        line += raw.count(b"\n", at, edit.start)
+        first, at = line, edit.end
+        line += raw.count(b"\n", edit.start, edit.end)
+        count += line - max(first - 1, last)
+        last = line
+    return count
+
+
+def each(
+    targets: Iterable[Target],
+    options: Options,
+    made_of: Callable[[str, Result | DocumentResult], Found],
+    executor: Executor | None = None,
+    cache: Cache | None = None,
+) -> Iterator[Outcome[Found]]:
+    """Lay files out, and make something of each result. Gives what became of each, in their order.
+
+    targets: as `Finder.find` gives them; their lines go before those of the options. made_of: a function of
+    path and result, which other processes must be able to find by its name. executor: runs the work, any of
+    `concurrent.futures`; without one this process does. cache: what is known of earlier runs; of what is
+    in style by it nothing is made. Raises what the executor raises where it breaks down.
     """
     run = os.urandom(8)  # so that another run reads files of settings anew
-    jobs = ((target, options, run) for target in targets)
+    wanted = list(targets)
+    known = _known(wanted, options, cache) if cache is not None else frozenset[int]()
+    jobs = ((target, options, made_of, run) for n, target in enumerate(wanted) if n not in known)
     if executor is None:
-        return map(_apply, jobs)
-    return executor.map(_apply, jobs, chunksize=CHUNK)
+        outcomes: Iterator[Outcome[Found]] = map(_work, jobs)
+    else:
+        outcomes = executor.map(_work, jobs, chunksize=CHUNK)
+    return _in_order(wanted, known, outcomes, cache)
 
 
-def _apply(job: tuple[Target, Options, bytes]) -> Outcome:
-    (path, lines), options, run = job
+def _in_order(
+    targets: Sequence[Target],
+    known: frozenset[int],
+    outcomes: Iterator[Outcome[Found]],
+    cache: Cache | None,
+) -> Iterator[Outcome[Found]]:
+    """What became of each file; what is learnt is remembered, also if the run is stopped."""
+    learnt: list[Entry] = []
     try:
-        asked = lines if lines is not None else options.lines
-        skipped, result = lay_out(path, _styles(options, run), asked)
-        if result is None:
-            return Outcome(path, skipped=skipped)
-        if result.changed:
-            with _faults_of_ours(path):
-                write_result(path, result.data, result.source.raw)
-        stars = result if isinstance(result, Result) else None
-        return Outcome(
-            path,
-            result.changed,
-            unclear=stars.open_stars if stars else (),
-            unknown=stars.unknown_modules if stars else (),
-            counts=result.order_counts
-        )
+        for number, target in enumerate(targets):
+            if number in known:
+                yield Outcome(target.path, is_known=True)
+                continue
+            outcome = next(outcomes)
+            if outcome.entry is not None:
+                learnt.append(outcome.entry)
+            if cache is not None and len(learnt) >= BATCH:
+                cache.add(learnt)
+                learnt.clear()
+            yield outcome
+    finally:
+        if cache is not None and learnt:
+            cache.add(learnt)
+
+
+def _known(targets: Sequence[Target], options: Options, cache: Cache) -> frozenset[int]:
+    """Which of some files are known to be in style."""
+    styles, keys, folders = options.styles(), Keys(), Folders()
+    found: dict[int, bytes] = {}
+    for number, (path, lines) in enumerate(targets):
+        if lines is None and options.lines is None:
+            with suppress(StiloError):  # which is told when it is laid out
+                style = styles.of(path)
+                if not style.skipped:
+                    found[number] = keys.key(style, read_bytes(path))
+    entries = cache.known(found.values())
+    return frozenset(
+        number
+        for number, key in found.items()
+        if key in entries and folders.are_as(entries[key], targets[number].path)
+    )
+
+
+def _work(
+    job: tuple[Target, Options, Callable[[str, Result | DocumentResult], Found], bytes],
+) -> Outcome[Found]:
+    (path, lines), options, made_of, run = job
+    styles, keys = _of_run(options, run)
+    asked = lines if lines is not None else options.lines
+    try:
+        with _faults_of_ours(path):
+            style, result = lay_out(path, styles, asked, options.only_order)
+            if result is None:
+                return Outcome(path, skipped=style.skipped)
+            found = made_of(path, result)
+            is_whole = asked is None and not options.only_order
+            is_in_style = not result.changed or made_of is written
+            entry = keys.entry(style, result) if is_whole and is_in_style else None
+            return Outcome(path, found, entry=entry)
     except StiloError as error:
         return Outcome(path, errors=str(error).splitlines())
 
 
 def lay_out(
     path: str, styles: Styles, lines: Sequence[LineRange] | None, only_order: bool = False
-) -> tuple[str, Result | DocumentResult | None]:
-    """Read a file and lay it out in its style. Gives "" and the result; of a file that is to be left
-    alone the place of the pattern that says so, and None.
+) -> tuple[FileStyle, Result | DocumentResult | None]:
+    """Read a file and lay it out in its style. Gives the style and the result; None if the style says that
+    the file is to be left alone.
 
     Raises what `reformat_styled` raises, and UnexpectedError for a fault of Stilo itself.
     """
@@ -108,8 +210,8 @@ def lay_out(
         data = read_bytes(path)
         style = styles.of(path)
         if style.skipped:
-            return style.skipped, None
-        return "", reformat_styled(data, style, lines=lines, name=path, only_order=only_order)
+            return style, None
+        return style, reformat_styled(data, style, lines=lines, name=path, only_order=only_order)
 
 
 @contextmanager
@@ -126,6 +228,6 @@ def _faults_of_ours(path: str) -> Iterator[None]:
 
 
 @lru_cache(maxsize=1)
-def _styles(options: Options, run: bytes) -> Styles:
-    """What finds styles, once for each process and run, since it keeps what it has read."""
-    return options.styles()
+def _of_run(options: Options, run: bytes) -> tuple[Styles, Keys]:
+    """What finds styles and digests, once for each process and run, since it keeps what it has read."""
+    return options.styles(), Keys()
