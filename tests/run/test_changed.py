@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from stilo.run.changed import NoChanges, changed_lines
+from stilo.run.changed import changed_lines
+from stilo.run.git import GitFailed
 
 
 def git(*arguments: str) -> None:
@@ -67,7 +68,7 @@ def test_names_of_all_sorts(repository: Path, place, name: str) -> None:
 
 def test_what_git_cannot_tell(repository: Path, place, run, tmp_path_factory, monkeypatch) -> None:
     for revision in ("nothing", "--output=x", ""):
-        with pytest.raises(NoChanges):
+        with pytest.raises(GitFailed):
             changed_lines(repository, revision)
         done = run("apply", "--edited-since", revision)
         assert done.output == f"git knows no revision {revision!r}\n" and done.exit_code == 2
@@ -106,7 +107,7 @@ LINES = [f"x{n}=[{n},{n}]" for n in range(30)]
 @given(st.lists(st.tuples(st.integers(0, 29), st.sampled_from("cdi")), max_size=8))
 def test_lines_that_did_not_change_stay(tmp_path_factory, edits) -> None:
     """Lines changed, deleted or put in at random: those of the old text stay byte for byte."""
-    from stilo.run.changed import _ranges
+    from stilo.run.changed import lines_of
 
     folder = tmp_path_factory.mktemp("lanes")
     new = [[line] for line in LINES]
@@ -126,5 +127,5 @@ def test_lines_that_did_not_change_stay(tmp_path_factory, edits) -> None:
     ]
     patch = subprocess.run(command, cwd=folder, capture_output=True, check=False).stdout
     flat = [line for lines in new for line in lines]
-    told = {n for first, last in _ranges(patch).get("b", []) for n in range(first, last + 1)}
+    told = {n for first, last in lines_of(patch).get("b", []) for n in range(first, last + 1)}
     assert {flat[n - 1] for n in told} == set(flat) - set(LINES)

@@ -17,7 +17,7 @@ import click
 
 from stilo.cli import complete
 from stilo.cli.counts import told
-from stilo.cli.files import Files, paths, read_input
+from stilo.cli.files import NAME_HELP, Files, paths, read_input, texts
 from stilo.cli.options import (
     FAILED, FORMS, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 )
@@ -103,10 +103,14 @@ def run() -> None:
 
 @main.command()
 @paths
+@texts
 @options()
 @workers
 def apply(files: Files, wanted: Wanted, by: Workers) -> None:
-    """Reformat files in place, and the files in folders. Files that are in style are not written."""
+    """Reformat files in place, and the files in folders. Files that are in style are not written.
+
+    Standard input (`-`) is printed as it would be reformatted.
+    """
     from stilo.cli.apply import apply_files
 
     sys.exit(apply_files(files, wanted, by))
@@ -126,6 +130,8 @@ def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
     """
     from stilo.cli.arrange import arrange_files
 
+    if files.is_input:
+        raise click.UsageError("imports are put in order in files, not in standard input")
     failures = Failures()
     done = arrange_files(files.results(wanted, failures, True), wanted, failures, lists, ask)
     kept = files.laid_out - done.changed - done.failed
@@ -137,6 +143,7 @@ def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
 
 @main.command()
 @paths
+@texts
 @options()
 @click.option(
     "--report",
@@ -161,7 +168,7 @@ def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:
 @click.argument("file", metavar="FILE")
 @options()
 @click.option("--patch", is_flag=True, help="Print a patch instead of the whole file.")
-@click.option("--name", metavar="FILE", help="The name of the file that standard input stands for.")
+@click.option("--name", metavar="FILE", help=NAME_HELP)
 def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     """Print a file, or standard input (`-`), as it would be reformatted. Nothing is written."""
     import stilo

@@ -39,10 +39,12 @@ _IGNORE = ".gitignore"
 
 
 class Target(NamedTuple):
-    """A file to look at. lines: the statements in these alone, or None for all."""
+    """A file to look at. lines: the statements in these alone, or None for all. data: the text that counts, if
+    it is not what the file holds."""
 
     path: str
     lines: Sequence[LineRange] | None = None
+    data: bytes | None = None
 
 
 @dataclass
@@ -76,7 +78,7 @@ class Finder:
                 for one in found:
                     if os.path.isdir(one):
                         continue
-                    yield from self._offer(one)
+                    yield from self.offer(one)
             else:
                 yield from self._new(path)
 
@@ -113,10 +115,10 @@ class Finder:
                         if not self._is_ignored(path, True):
                             folders.append(path)
                 elif stat.S_ISREG(entry.stat(follow_symlinks=False).st_mode):
-                    yield from self._offer(path)
+                    yield from self.offer(path)
             waiting += reversed(folders)
 
-    def _offer(self, path: str) -> Iterator[Target]:
+    def offer(self, path: str) -> Iterator[Target]:
         """A file that nobody named, if it is one to look at."""
         try:
             skipped = self.styles.skipped(path)

@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import Generic, NamedTuple, TypeVar
@@ -20,6 +20,7 @@ from stilo.run.files import write_result
 from stilo.run.find import Target
 from stilo.source import LineRange
 from stilo.style.resolve import FileStyle, Styles
+from stilo.verify.check import Checked
 
 #: Files that a process takes at a time, so that handing them over costs little.
 CHUNK = 4
@@ -62,14 +63,15 @@ class Outcome(Generic[Found]):
 
 @dataclass(frozen=True)
 class Applied:
-    """What was written. lines: how many lines were changed. unclear, unknown: why stars of its imports stay.
-    counts: what became of its imports."""
+    """What was laid out. lines: how many lines were changed. unclear, unknown: why stars of its imports stay.
+    counts: what became of its imports. data: the result, where it is not written to its file."""
 
     is_changed: bool
     lines: int = 0
     unclear: Sequence[OpenStar] = ()
     unknown: Sequence[str] = ()
     counts: Mapping[str, int] = field(default_factory=dict)
+    data: Checked | None = None
 
 
 def apply_all(
@@ -86,6 +88,15 @@ def written(path: str, result: Result | DocumentResult) -> Applied:
     """Write a result to its file, if it changes that. Raises WriteFailed."""
     if result.changed:
         write_result(path, result.data, result.source.raw)
+    return _applied(result)
+
+
+def handed_over(path: str, result: Result | DocumentResult) -> Applied:
+    """A result that is not written to its file."""
+    return replace(_applied(result), data=result.data)
+
+
+def _applied(result: Result | DocumentResult) -> Applied:
     stars = result if isinstance(result, Result) else None
     return Applied(
         result.changed,
@@ -164,12 +175,12 @@ def _known(targets: Sequence[Target], options: Options, cache: Cache) -> frozens
     """Which of some files are known to be in style."""
     styles, keys, folders = options.styles(), Keys(), Folders()
     found: dict[int, bytes] = {}
-    for number, (path, lines) in enumerate(targets):
+    for number, (path, lines, data) in enumerate(targets):
         if lines is None and options.lines is None:
             with suppress(StiloError):  # which is told when it is laid out
                 style = styles.of(path)
                 if not style.skipped:
-                    found[number] = keys.key(style, read_bytes(path))
+                    found[number] = keys.key(style, read_bytes(path) if data is None else data)
     entries = cache.known(found.values())
     return frozenset(
         number
@@ -181,12 +192,13 @@ def _known(targets: Sequence[Target], options: Options, cache: Cache) -> frozens
 def _work(
     job: tuple[Target, Options, Callable[[str, Result | DocumentResult], Found], bytes],
 ) -> Outcome[Found]:
-    (path, lines), options, made_of, run = job
+    target, options, made_of, run = job
+    path = target.path
     styles, keys = _of_run(options, run)
-    asked = lines if lines is not None else options.lines
+    asked = target.lines if target.lines is not None else options.lines
     try:
         with _faults_of_ours(path):
-            style, result = lay_out(path, styles, asked, options.only_order)
+            style, result = lay_out(target, styles, asked, options.only_order)
             if result is None:
                 return Outcome(path, skipped=style.skipped)
             found = made_of(path, result)
@@ -199,15 +211,18 @@ def _work(
 
 
 def lay_out(
-    path: str, styles: Styles, lines: Sequence[LineRange] | None, only_order: bool = False
+    target: Target, styles: Styles, lines: Sequence[LineRange] | None, only_order: bool = False
 ) -> tuple[FileStyle, Result | DocumentResult | None]:
-    """Read a file and lay it out in its style. Gives the style and the result; None if the style says that
-    the file is to be left alone.
+    """Lay a file out in its style. Gives the style and the result; None if the style says that the file is to
+    be left alone.
+
+    lines: those of whose statements it is, or None for all.
 
     Raises what `reformat_styled` raises, and UnexpectedError for a fault of Stilo itself.
     """
+    path = target.path
     with _faults_of_ours(path):
-        data = read_bytes(path)
+        data = read_bytes(path) if target.data is None else target.data
         style = styles.of(path)
         if style.skipped:
             return style, None
