@@ -150,8 +150,8 @@ def arrange(files: Files, wanted: Wanted, lists: bool, ask: bool) -> None:
     "form",
     type=click.Choice(FORMS),
     default="short",
-    help="A summary (`short`), every place (`all`), the `names` of files, a `patch`, or `json`: an object a "
-    "line for programs.",
+    help="A summary (`short`), every place (`all`), the `names` of files, a `patch`; for programs `json`, an "
+    "object a line, or `sarif`; for CI services annotations of `github` or a report for `gitlab`.",
 )
 @workers
 def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:

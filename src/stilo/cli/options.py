@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     from stilo import Styles
 
 IN_STYLE, NOT_IN_STYLE, FAILED = 0, 1, 2
-#: How to report: a summary; each place, each file's name, a patch, or JSON, an object a line.
-FORMS = ("short", "all", "names", "patch", "json")
+#: How to report: a summary, or one of the forms of `forms`.
+FORMS = ("short", "all", "names", "patch", "json", "sarif", "github", "gitlab")
 
 
 class Failures:
@@ -29,7 +29,8 @@ class Failures:
 
     def __init__(self) -> None:
         self.count = 0
-        self._told: set[str] = set()
+        #: The lines that were told, each once.
+        self.lines: dict[str, None] = {}
 
     def tell(self, error: Exception) -> None:
         """Print an error, a line for each fault that was not told of another file already."""
@@ -39,8 +40,8 @@ class Failures:
         """Print the lines of an error that were not told of another file already."""
         self.count += 1
         for line in lines:
-            if line not in self._told:
-                self._told.add(line)
+            if line not in self.lines:
+                self.lines[line] = None
                 tell(line, err=True)
 
 

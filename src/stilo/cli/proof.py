@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TYPE_CHECKING
 
 from stilo.cli.files import Files
+from stilo.cli.forms import FORMS, of_file
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
-from stilo.cli.patch import patch_of
 from stilo.cli.telling import hand_over, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.explain.findings import count_of
@@ -70,23 +69,7 @@ def proof_of(form: str, path: str, result: Result | DocumentResult) -> Proof:
         for found in findings[:PLACES]
     ]
     counts = Counter(found.reason.short() for found in findings)
-    return Proof(path, False, counts, shown, _printed(form, path, result, findings))
-
-
-def _printed(
-    form: str, path: str, result: Result | DocumentResult, findings: Sequence[Finding]
-) -> bytes:
-    if form == "patch":
-        return patch_of(result.source.raw, result.data, path)
-    lines: list[str] = []
-    if form == "names":
-        lines = [path]
-    elif form == "all":
-        lines = [f"{path}:{finding}" for finding in findings]
-    elif form == "json":
-        records = (_record(path, finding) for finding in findings)
-        lines = [json.dumps(record, ensure_ascii=False) for record in records]
-    return "".join(f"{line}\n" for line in lines).encode("utf-8", "surrogateescape")
+    return Proof(path, False, counts, shown, of_file(form, path, result))
 
 
 @dataclass
@@ -102,14 +85,26 @@ class Report:
         self.looked_at += 1
         if found is None or found.is_in_style:
             return
-        if self.form == "patch":
-            hand_over(found.printed)
-        elif found.printed:
-            tell(found.printed.decode("utf-8", "surrogateescape").removesuffix("\n"))
-        self.files.append(found)
+        if found.printed:
+            self._print(found.printed)
+        self.files.append(replace(found, printed=b""))
 
-    def tell(self) -> None:
-        """Print what was found."""
+    def _print(self, printed: bytes) -> None:
+        """Print what a form has of a file, after what it begins with, or what parts two files."""
+        form, text = FORMS[self.form], printed.decode("utf-8", "surrogateescape")
+        if self.form == "patch":
+            hand_over(printed)
+        elif form.frame is None:
+            tell(text)
+        else:
+            tell((form.between if self.files else form.frame[0]) + text, is_whole=False)
+
+    def tell(self, errors: Sequence[str]) -> None:
+        """Print what was found. errors: why files are not in it."""
+        frame = FORMS[self.form].frame if self.form in FORMS else None
+        if frame is not None:
+            begin, end = frame
+            tell(("" if self.files else begin) + end(errors), is_whole=False)
         if not self.files:
             return
         if self.form == "short":
@@ -174,30 +169,13 @@ def proof_files(files: Files, wanted: Wanted, by: Workers, form: str) -> int:
             report.add(found)
     except Stopped as error:
         stopped = str(error)
-    report.tell()
+    report.tell(list(failures.lines))
     if rest := files.rest().removeprefix("; "):
         in_style = count_of(report.looked_at - len(report.files), "file")
         tell(f"in style: {in_style}; {rest}", err=True)
     if stopped:
         tell(stopped, err=True)
     return FAILED if failures.count or stopped else NOT_IN_STYLE if report.files else IN_STYLE
-
-
-def _record(path: str, finding: Finding) -> dict[str, object]:
-    """A finding as a program reads it; lines and columns from 1."""
-    reason = finding.reason
-    return {
-        "path": path,
-        "line": finding.position.line,
-        "column": finding.position.column,
-        "end-line": finding.end.line,
-        "end-column": finding.end.column,
-        "code": finding.code,
-        "message": finding.message,
-        "setting": reason.setting,
-        "value": reason.value,
-        "from": reason.origin or reason.place,
-    }
 
 
 def _line_of(result: Result | DocumentResult, finding: Finding) -> str:

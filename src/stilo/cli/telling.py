@@ -26,10 +26,10 @@ def printable(text: str) -> str:
     )
 
 
-def tell(text: str, err: bool = False) -> None:
-    """Print a line of text."""
+def tell(text: str, err: bool = False, is_whole: bool = True) -> None:
+    """Print a line of text. is_whole: its end is not in it."""
     try:
-        click.echo(printable(text), err=err)
+        click.echo(printable(text), err=err, nl=is_whole)
     except OSError as error:
         _lose(sys.stderr if err else sys.stdout, error)
 
