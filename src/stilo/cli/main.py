@@ -11,6 +11,7 @@ import os
 import signal
 import sys
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, NoReturn
 
 import click
@@ -22,7 +23,7 @@ from stilo.cli.options import (
     FAILED, FORMS, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 )
 from stilo.cli.place import Place
-from stilo.cli.telling import finish, hand_over, lost, tell
+from stilo.cli.telling import finish, hand_over, hand_over_patch, lost, tell
 from stilo.cli.work import Workers, workers
 from stilo.sheet.properties import is_number
 
@@ -168,9 +169,15 @@ def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:
 @click.argument("file", metavar="FILE")
 @options()
 @click.option("--patch", is_flag=True, help="Print a patch instead of the whole file.")
+@click.option(
+    "--beside", is_flag=True, help="Print the file and its result beside each other, differences marked."
+)
+@click.option("--page", metavar="FILE", help="Write this page of HTML with both beside each other.")
 @click.option("--name", metavar="FILE", help=NAME_HELP)
-def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
-    """Print a file, or standard input (`-`), as it would be reformatted. Nothing is written."""
+def preview(
+    file: str, wanted: Wanted, patch: bool, beside: bool, page: str | None, name: str | None
+) -> None:
+    """Print a file, or standard input (`-`), as it would be reformatted. The file is not changed."""
     import stilo
     from stilo.calls import read_bytes
 
@@ -190,7 +197,16 @@ def preview(file: str, wanted: Wanted, patch: bool, name: str | None) -> None:
     if patch:
         from stilo.cli.patch import patch_of
 
-        hand_over(patch_of(result.source.raw, result.data, shown))
+        hand_over_patch(patch_of(result.source.raw, result.data, shown))
+    elif beside:
+        from stilo.cli.beside import show_beside
+
+        show_beside(result, shown)
+    elif page is not None:
+        from stilo.cli.beside import page_of
+
+        Path(page).write_text(page_of(result, shown), encoding="utf-8")
+        tell(f"{page}: written", err=True)
     else:
         hand_over(result.data)
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from stilo.cli.files import Files
 from stilo.cli.forms import FORMS, of_file
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
-from stilo.cli.telling import hand_over, tell
+from stilo.cli.telling import hand_over_patch, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.explain.findings import count_of
 from stilo.width import display_width
@@ -93,7 +93,7 @@ class Report:
         """Print what a form has of a file, after what it begins with, or what parts two files."""
         form, text = FORMS[self.form], printed.decode("utf-8", "surrogateescape")
         if self.form == "patch":
-            hand_over(printed)
+            hand_over_patch(printed)
         elif form.frame is None:
             tell(text)
         else:

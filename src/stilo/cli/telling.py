@@ -46,6 +46,20 @@ def hand_over(data: bytes) -> None:
         _lose(sys.stdout, error)
 
 
+def hand_over_patch(data: bytes) -> None:
+    """Write a patch to standard output; on a terminal with its lines in colour, unless NO_COLOR is set."""
+    if not sys.stdout.isatty() or os.environ.get("NO_COLOR"):
+        hand_over(data)
+        return
+    for line in data.decode("utf-8", "backslashreplace").splitlines():
+        is_name = line.startswith(("--- ", "+++ ", "@@"))
+        colour = None if is_name else {"-": "yellow", "+": "cyan"}.get(line[:1])
+        try:
+            click.echo(click.style(printable(line), fg=colour, bold=is_name))
+        except OSError as error:
+            _lose(sys.stdout, error)
+
+
 class Progress:
     """A bar on a terminal for a long run; elsewhere nothing. count: the steps there are to do."""
 
