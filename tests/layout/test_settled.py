@@ -271,3 +271,12 @@ def test_a_list_with_a_line_that_a_comment_begins_is_laid_out_as_its_author_woul
     style = {"type-arguments.authored": "yes", "width": "20"}
     first = stilo.reformat("interface a<T>extends/* low\n*/a<T>{}", "java", style).text
     assert stilo.reformat(first, "java", style).text == first
+
+
+@pytest.mark.parametrize("style", [{}, {"*.authored": "yes"}, {"arguments.wrap": "stack-always"}])
+def test_a_list_on_a_line_that_a_comment_sets_further_in_goes_by_that_line(style: dict) -> None:
+    style = {"arguments.open": "new-line", "arguments.close": "same-line", "width": "24", **style}
+    text = 'class A{{throw//\nTooLate("the ramp of the ferry is up");}}'
+    first = stilo.reformat(text, "java", style).text
+    assert "//\n                TooLate(\n                        \"the" in first
+    assert stilo.reformat(first, "java", style).text == first

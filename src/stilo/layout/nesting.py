@@ -120,9 +120,21 @@ def nest(plan: Plan) -> None:
     for number in reversed(lists):
         if _goes_on(groups, number, going_on):
             going_on.add(number)
+    further_in = sorted(token for token, (_, by_comment) in plan.lines.items() if by_comment)
     for number in opened:
-        if number not in going_on:
-            groups[number].fixed = groups[groups[number].around].fixed
+        group, around = groups[number], groups[groups[number].around]
+        if number not in going_on and not _is_further_in(group, around, further_in):
+            group.fixed = around.fixed
+
+
+def _is_further_in(group: Group, around: Group, lines: Sequence[int]) -> bool:
+    """Whether a group stands on a line that is set further in since a comment ended the one before.
+
+    lines: the tokens that begin such lines. The group goes by that line, not by the item's.
+    """
+    at = bisect_right(around.gaps, group.first)
+    begin = around.gaps[at - 1] if at else 0
+    return bisect_right(lines, begin) < bisect_right(lines, group.first)
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:
