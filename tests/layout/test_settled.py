@@ -273,10 +273,10 @@ def test_a_list_with_a_line_that_a_comment_begins_is_laid_out_as_its_author_woul
     assert stilo.reformat(first, "java", style).text == first
 
 
-@pytest.mark.parametrize("style", [{}, {"*.authored": "yes"}, {"arguments.wrap": "stack-always"}])
-def test_a_list_on_a_line_that_a_comment_sets_further_in_goes_by_that_line(style: dict) -> None:
-    style = {"arguments.open": "new-line", "arguments.close": "same-line", "width": "24", **style}
-    text = 'class A{{throw//\nTooLate("the ramp of the ferry is up");}}'
+@pytest.mark.parametrize("authored", ["yes", "no"])
+def test_a_list_on_a_line_that_a_comment_sets_further_in_goes_by_that_line(authored: str) -> None:
+    style = {"arguments.inner-line": "no", "arguments.authored": authored, "width": "40"}
+    text = 'class A{{throw//\nTooLate("the ramp of the ferry", "is up", 4);}}'
     first = stilo.reformat(text, "java", style).text
-    assert "//\n                TooLate(\n                        \"the" in first
+    assert '//\n                TooLate(\n                        "the ramp' in first
     assert stilo.reformat(first, "java", style).text == first

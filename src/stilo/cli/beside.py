@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import stilo
 from stilo.cli.telling import printable
+from stilo.explain.findings import count_of
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Result
@@ -103,8 +104,8 @@ def _skipped(row: Row) -> str:
 
 def _heads(result: Result | DocumentResult, name: str) -> tuple[str, str]:
     """What stands above each side."""
-    lines = len(result.source.data.splitlines()), len(result.text.splitlines())
-    return f"{name}, {lines[0]} lines", f"as it would be, {lines[1]} lines"
+    before, after = len(result.source.data.splitlines()), len(result.text.splitlines())
+    return f"{name}, {count_of(before, 'line')}", f"as it would be, {count_of(after, 'line')}"
 
 
 def show_beside(result: Result | DocumentResult, name: str) -> None:
@@ -186,7 +187,7 @@ def page_of(result: Result | DocumentResult, name: str) -> str:
     ]
     old, new = _heads(result, name)
     said = (
-        f"{len(result.findings)} places are not in style. Only the layout differs: the program and its "
+        f"{count_of(len(result.findings), 'place')} not in style. Only the layout differs: the program and its "
         f"comments are the same. Made by Stilo {stilo.__version__}."
         if result.changed
         else "All is in style."
