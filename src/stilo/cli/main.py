@@ -212,6 +212,24 @@ def preview(
 
 
 @main.command()
+@click.argument("style", required=False)
+@click.option("--end", "ends", is_flag=True, help="Go back to the team's style.")
+@click.option("--serve", "serves", is_flag=True, hidden=True)
+def private(style: str | None, ends: bool, serves: bool) -> None:
+    """Work in a style of your own in this clone of a git repository; commits stay in the team's.
+
+    STYLE is a name or a file. See docs/projects.md.
+    """
+    from stilo.cli import private as command
+
+    if serves:
+        sys.exit(command.answer())
+    if (style is None) is not ends:
+        raise click.UsageError("give a style, or --end")
+    sys.exit(command.begin(style) if style is not None else command.end())
+
+
+@main.command()
 @click.argument("place", metavar="FILE:LINE[:COLUMN]")
 @options("language", "sheet", "style", "given")
 @click.option("--in-result", is_flag=True, help="Take the place as one in the reformatted file.")

@@ -1,0 +1,101 @@
+"""`stilo private`: set up, in one clone, a style of one's own beside the team's."""
+
+from __future__ import annotations
+
+import os
+import shlex
+import sys
+from pathlib import Path
+
+from stilo.cli.options import FAILED, IN_STYLE
+from stilo.cli.telling import tell
+from stilo.errors import StiloError
+from stilo.registry import language_names, load_language
+from stilo.run.files import write_atomically
+from stilo.run.git import GitFailed, git, root_of
+from stilo.run.private import TwoStyles, rewrite, serve
+from stilo.style.given import COMMAND, Given
+from stilo.style.named import read_style
+from stilo.style.resolve import NO_STYLE, PERSONAL_STYLE
+
+_BEGIN, _END = "# stilo private: begin", "# stilo private: end"
+#: What git knows of it, in the clone's own configuration.
+_PROCESS, _STYLE = "filter.stilo.process", "stilo.private"
+
+
+def begin(style: str) -> int:
+    """Set the filter up and write the working copy in a style: a name, or a file. Returns the exit status."""
+    try:
+        root = root_of(Path.cwd())
+        if _style_of(root):
+            tell("there is a private style here already; end it first: stilo private --end", err=True)
+            return FAILED
+        if style not in (PERSONAL_STYLE, NO_STYLE):
+            read_style(Given(style, COMMAND, "private", 0), Path.cwd())
+        if os.path.exists(style):
+            style = os.path.abspath(style)
+        styles = TwoStyles(root, style)
+        git(root, "config", "--local", _STYLE, style)
+        # -P: a folder of the repository must not be taken for one of our packages
+        command = f"{shlex.quote(sys.executable)} -P -m stilo private --serve"
+        git(root, "config", "--local", _PROCESS, command)
+        _write_attributes(root, True)
+        count = rewrite(root, styles, True)
+    except StiloError as error:
+        tell(str(error), err=True)
+        return FAILED
+    tell(f"files in {style} here: {count}; commits stay in the team's style", err=True)
+    return IN_STYLE
+
+
+def end() -> int:
+    """Write the working copy in the team's style and take the filter away. Returns the exit status."""
+    try:
+        root = root_of(Path.cwd())
+        style = _style_of(root)
+        if not style:
+            tell("there is no private style here", err=True)
+            return FAILED
+        count = rewrite(root, TwoStyles(root, style), False)
+        _write_attributes(root, False)
+        git(root, "config", "--local", "--unset", _PROCESS)
+        git(root, "config", "--local", "--unset", _STYLE)
+    except StiloError as error:
+        tell(str(error), err=True)
+        return FAILED
+    tell(f"files in the team's style again: {count}", err=True)
+    return IN_STYLE
+
+
+def answer() -> int:
+    """Answer git, which runs this as its filter. Returns the exit status."""
+    try:
+        root = root_of(Path.cwd())
+        serve(TwoStyles(root, _style_of(root)), sys.stdin.buffer, sys.stdout.buffer)
+    except StiloError as error:
+        tell(str(error), err=True)
+        return FAILED
+    return IN_STYLE
+
+
+def _style_of(root: Path) -> str:
+    """The private style of a clone, or ""."""
+    try:
+        return git(root, "config", "--local", "--get", _STYLE).decode().strip()
+    except GitFailed:
+        return ""
+
+
+def _write_attributes(root: Path, wants: bool) -> None:
+    """Put the filter's lines into the clone's own attributes, or take them out."""
+    path = root / os.fsdecode(git(root, "rev-parse", "--git-path", "info/attributes").rstrip(b"\n"))
+    lines = path.read_text().splitlines() if path.is_file() else []
+    if _BEGIN in lines and _END in lines:
+        del lines[lines.index(_BEGIN) : lines.index(_END) + 1]
+    if wants:
+        globs = [g for name in language_names() for g in load_language(name).facts.globs]
+        lines += [_BEGIN, *(f"{glob} filter=stilo" for glob in globs if " " not in glob), _END]
+    path.parent.mkdir(parents=True, exist_ok=True)
+    if not path.exists():
+        path.touch()
+    write_atomically(path, "".join(f"{line}\n" for line in lines).encode())
