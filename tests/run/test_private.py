@@ -21,7 +21,14 @@ LEGACY = "class Old{int x ; void a( ){ b( ) ; }}\n"
 
 
 def git(*arguments: str, fails: bool = False) -> str:
-    who = ("-c", "user.name=Skerry", "-c", "user.email=quay@example.org", "-c", "merge.conflictStyle=merge")
+    who = (
+        "-c",
+        "user.name=Skerry",
+        "-c",
+        "user.email=quay@example.org",
+        "-c",
+        "merge.conflictStyle=merge"
+    )
     done = subprocess.run(["git", *who, *arguments], capture_output=True, text=True, check=False)
     assert bool(done.returncode) is fails, done.stderr
     return done.stdout
@@ -31,7 +38,10 @@ def git(*arguments: str, fails: bool = False) -> str:
 def clone(place, run) -> Path:
     """A repository in the team's style, with a private style in its working copy."""
     folder: Path = place({
-        "Ferry.java": TEAM, "Old.java": LEGACY, "notes.txt": "x\n", "bad.java": "class {\n",
+        "Ferry.java": TEAM,
+        "Old.java": LEGACY,
+        "notes.txt": "x\n",
+        "bad.java": "class {\n",
         "stilo.toml": "width = 80\n",
     })
     git("init", "-q", "-b", "main")
@@ -162,11 +172,15 @@ def test_the_protocol_in_many_packets_and_with_faults(tmp_path: Path) -> None:
         for part in (text[at : at + 50_000] for at in range(0, len(text), 50_000))
     )
     asked = HELLO + packet("command=smudge", "pathname=a=b.py") + data + b"0000"
-    asked += packet("command=clean", "pathname=\udcff.py".encode(errors="replace").decode()) + b"0000"
+    asked += (
+        packet("command=clean", "pathname=\udcff.py".encode(errors="replace").decode()) + b"0000"
+    )
     answer = io.BytesIO()
     serve(TwoStyles(tmp_path, "allman"), io.BytesIO(asked), answer)
     said = answer.getvalue()
-    head = packet("git-filter-server", "version=2") + packet("capability=clean", "capability=smudge")
+    head = (
+        packet("git-filter-server", "version=2") + packet("capability=clean", "capability=smudge")
+    )
     assert said.startswith(head + packet("status=success"))
     assert said.count(b"x") > 200_000 - 10 and said.endswith(packet("status=success") + b"0000" * 2)
     sizes, at = [], len(head)
@@ -176,4 +190,8 @@ def test_the_protocol_in_many_packets_and_with_faults(tmp_path: Path) -> None:
         at += max(length, 4)
     assert max(sizes) <= PACKET
     with pytest.raises(GitFailed):
-        serve(TwoStyles(tmp_path, "allman"), io.BytesIO(packet("git-filter-client", "version=9")), answer)
+        serve(
+            TwoStyles(tmp_path, "allman"),
+            io.BytesIO(packet("git-filter-client", "version=9")),
+            answer
+        )

@@ -60,9 +60,7 @@ def _shown(line: str) -> str:
 
 def _marked(old: Line | None, new: Line | None) -> Row:
     if old is None or new is None:
-        return Row(
-            old and old._replace(end=len(old.text)), new and new._replace(end=len(new.text))
-        )
+        return Row(old and old._replace(end=len(old.text)), new and new._replace(end=len(new.text)))
     one, other = old.text, new.text
     if one == other:
         return Row(old, new)
@@ -173,7 +171,9 @@ def page_of(result: Result | DocumentResult, name: str) -> str:
         first, middle, last = (
             escape(part)
             for part in (
-                line.text[:line.start], line.text[line.start:line.end], line.text[line.end:]
+                line.text[:line.start],
+                line.text[line.start:line.end],
+                line.text[line.end:]
             )
         )
         marked = f"<mark>{middle}</mark>" if middle else ""
@@ -181,8 +181,8 @@ def page_of(result: Result | DocumentResult, name: str) -> str:
 
     rows = [
         f'<tr><td class="skipped" colspan="4">{_skipped(row)}</tr>'
-        if row.skipped
-        else f"<tr>{cells(row.old, 'old')}{cells(row.new, 'new')}</tr>"
+            if row.skipped
+            else f"<tr>{cells(row.old, 'old')}{cells(row.new, 'new')}</tr>"
         for row in rows_of(result.source.data.decode(), result.text)
     ]
     old, new = _heads(result, name)

@@ -145,8 +145,9 @@ def read_input() -> bytes:
     return data
 
 
-def paths(command: Callable[..., Any]) -> Callable[..., Any]:
-    """Give a command the files that its arguments name, or a list of names."""
+def paths(command: Callable[..., Any], is_all: bool = False) -> Callable[..., Any]:
+    """Give a command the files that its arguments name, or a list of names. is_all: with no names, all files
+    in the current folder."""
 
     @functools.wraps(command)
     def collect(
@@ -165,7 +166,7 @@ def paths(command: Callable[..., Any]) -> Callable[..., Any]:
         if "-" in files and (len(named) > 1 or staged or edited_since is not None):
             raise click.UsageError("standard input (-) goes with no other files")
         if not named and files_from is None:
-            if edited_since is None and not staged:
+            if edited_since is None and not staged and not is_all:
                 raise click.UsageError("name files or folders, such as . for all that is here")
             named = ["."]
         return command(files=Files(named, edited_since, staged, name), **others)

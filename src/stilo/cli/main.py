@@ -11,6 +11,7 @@ import os
 import signal
 import sys
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -170,7 +171,9 @@ def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:
 @options()
 @click.option("--patch", is_flag=True, help="Print a patch instead of the whole file.")
 @click.option(
-    "--beside", is_flag=True, help="Print the file and its result beside each other, differences marked."
+    "--beside",
+    is_flag=True,
+    help="Print the file and its result beside each other, differences marked."
 )
 @click.option("--page", metavar="FILE", help="Write this page of HTML with both beside each other.")
 @click.option("--name", metavar="FILE", help=NAME_HELP)
@@ -209,6 +212,51 @@ def preview(
         tell(f"{page}: written", err=True)
     else:
         hand_over(result.data)
+
+
+@main.command()
+@partial(paths, is_all=True)
+@options("language", "sheet", "style", "given")
+@click.option(
+    "--lines",
+    type=click.IntRange(1),
+    default=1000,
+    show_default=True,
+    help="The most changed lines in a commit, unless one file has more.",
+)
+@click.option(
+    "--step", type=click.IntRange(1), metavar="N", help="Print the files of the Nth commit."
+)
+@click.option(
+    "--pass-over",
+    "revisions",
+    metavar="REVISION",
+    multiple=True,
+    help="Put a commit on the list that git blame passes over. May be repeated.",
+)
+@workers
+def adopt(
+    files: Files,
+    wanted: Wanted,
+    lines: int,
+    step: int | None,
+    revisions: tuple[str, ...],
+    by: Workers,
+) -> None:
+    """Plan how to bring a code base into style: in commits that can be looked through."""
+    from stilo.cli import adopt as command
+
+    if revisions:
+        sys.exit(command.pass_over(revisions))
+    sys.exit(command.plan(files, wanted, by, lines, step))
+
+
+@main.command()
+def hook() -> None:
+    """Let git check what is staged before each commit, in the repository around this folder."""
+    from stilo.cli.hook import install
+
+    sys.exit(install())
 
 
 @main.command()

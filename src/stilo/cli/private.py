@@ -28,7 +28,9 @@ def begin(style: str) -> int:
     try:
         root = root_of(Path.cwd())
         if _style_of(root):
-            tell("there is a private style here already; end it first: stilo private --end", err=True)
+            tell(
+                "there is a private style here already; end it first: stilo private --end", err=True
+            )
             return FAILED
         if style not in (PERSONAL_STYLE, NO_STYLE):
             read_style(Given(style, COMMAND, "private", 0), Path.cwd())

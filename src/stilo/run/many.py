@@ -100,14 +100,14 @@ def _applied(result: Result | DocumentResult) -> Applied:
     stars = result if isinstance(result, Result) else None
     return Applied(
         result.changed,
-        _lines(result),
+        changed_lines(result),
         stars.open_stars if stars else (),
         stars.unknown_modules if stars else (),
         result.order_counts,
     )
 
 
-def _lines(result: Result | DocumentResult) -> int:
+def changed_lines(result: Result | DocumentResult) -> int:
     """How many lines of the source a result changes; where it puts some between two lines, one."""
     raw = result.source.raw
     count = line = at = 0

@@ -1,0 +1,155 @@
+"""`stilo adopt`: how to bring a code base into style in commits that can be looked through."""
+
+from __future__ import annotations
+
+import os
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path, PurePath
+from typing import TYPE_CHECKING
+
+from stilo.cli.files import Files
+from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
+from stilo.cli.telling import tell
+from stilo.cli.work import Stopped, Workers, outcomes
+from stilo.errors import StiloError
+from stilo.explain.findings import count_of
+from stilo.run.files import write_atomically
+from stilo.run.git import commit_of, git, root_of
+from stilo.run.many import changed_lines
+
+if TYPE_CHECKING:
+    from stilo import DocumentResult, Result
+
+#: The list of revisions that blame passes over, under the name by which hosts of repositories find it.
+LIST = ".git-blame-ignore-revs"
+#: How many settings are named of a commit, and of all.
+SETTINGS, MOST = 2, 10
+
+
+@dataclass(frozen=True)
+class Change:
+    """What a file needs: how many lines, and how many places by each setting."""
+
+    path: str
+    lines: int
+    settings: Mapping[str, int]
+
+
+def change_of(path: str, result: Result | DocumentResult) -> Change | None:
+    """What is to change of a file; None if nothing is."""
+    if not result.changed:
+        return None
+    settings = Counter(finding.reason.short() for finding in result.findings)
+    return Change(path, changed_lines(result), settings)
+
+
+def steps_of(changes: Sequence[Change], most: int) -> list[list[Change]]:
+    """The changes in commits of at most so many lines, or of one file; files of a folder together."""
+    steps: list[list[Change]] = []
+    room = 0
+    for change in sorted(changes, key=lambda change: (_folder(change), change.path)):
+        if not steps or change.lines > room:
+            steps.append([])
+            room = most
+        steps[-1].append(change)
+        room -= change.lines
+    return steps
+
+
+def _folder(change: Change) -> str:
+    return PurePath(change.path).parent.as_posix()
+
+
+def plan(files: Files, wanted: Wanted, by: Workers, most: int, step: int | None) -> int:
+    """Print the plan, or the files of one of its steps. Returns the exit status."""
+    failures = Failures()
+    changes: list[Change] = []
+    try:
+        for _, found in outcomes(files, wanted, failures, by, change_of):
+            if found is not None:
+                changes.append(found)
+    except Stopped as error:
+        tell(str(error), err=True)
+        return FAILED
+    steps = steps_of(changes, most)
+    if step is not None:
+        if step > len(steps):
+            tell(f"there are {count_of(len(steps), 'step')}", err=True)
+            return FAILED
+        for change in steps[step - 1]:
+            tell(change.path)
+        return FAILED if failures.count else IN_STYLE
+    _tell(files, changes, steps, failures)
+    return FAILED if failures.count else IN_STYLE
+
+
+def _tell(
+    files: Files, changes: Sequence[Change], steps: list[list[Change]], failures: Failures
+) -> None:
+    lines = sum(change.lines for change in changes)
+    kept = files.laid_out - len(changes)
+    tell(
+        f"to be laid out: {count_of(len(changes), 'file')}, {count_of(lines, 'line')}; "
+        f"in style: {kept}; refused: {failures.count}{files.rest()}"
+    )
+    if not changes:
+        return
+    tell("")
+    tell("Which settings ask for most, and might be chosen otherwise:")
+    total = _settings(changes)
+    wide = len(str(total.most_common(1)[0][1]))
+    for name, count in total.most_common(MOST):
+        tell(f"  {count:{wide}}  {name}")
+    tell("")
+    tell(f"In {count_of(len(steps), 'commit')}:")
+    for number, step in enumerate(steps, 1):
+        folders = list(dict.fromkeys(map(_folder, step)))
+        where = folders[0] if len(folders) == 1 else f"{folders[0]} to {folders[-1]}"
+        size = sum(change.lines for change in step)
+        most = ", ".join(name for name, _ in _settings(step).most_common(SETTINGS))
+        said = f"{count_of(len(step), 'file')}, {count_of(size, 'line')}"
+        tell(f"  {number}  {where}: {said}; most by {most}")
+    tell("")
+    tell("For each, commit what this lays out, and then tell blame to pass over the commit:")
+    tell("  stilo adopt --step 1 | stilo apply --files-from -")
+    tell("  stilo adopt --pass-over HEAD")
+
+
+def _settings(changes: Sequence[Change]) -> Counter[str]:
+    total: Counter[str] = Counter()
+    for change in changes:
+        total.update(change.settings)
+    return total
+
+
+def pass_over(revisions: Sequence[str]) -> int:
+    """Put commits on the list that blame passes over, and let git use it here. Returns the exit status."""
+    try:
+        root = root_of(Path.cwd())
+        path = root / LIST
+        text = path.read_text(encoding="utf-8") if path.is_file() else ""
+        added = 0
+        for revision in revisions:
+            commit = commit_of(root, revision)
+            if commit in text:
+                continue
+            subject = git(root, "log", "-1", "--format=%s", commit).decode(
+                "utf-8", "replace"
+            ).strip()
+            text += (
+                f"{'' if text.endswith(chr(10)) or not text else chr(10)}# {subject}\n{commit}\n"
+            )
+            added += 1
+        if added:
+            if not path.exists():
+                path.touch()
+            write_atomically(path, text.encode())
+        git(root, "config", "--local", "blame.ignoreRevsFile", LIST)
+    except (StiloError, OSError) as error:
+        tell(str(error), err=True)
+        return FAILED
+    where = os.path.relpath(path)
+    tell(f"{where}: {count_of(added, 'commit')} added; git blame passes them over here", err=True)
+    return IN_STYLE
