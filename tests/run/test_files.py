@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import os
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
 
+from stilo.run import files
 from stilo.run.files import WriteFailed, write_atomically
 
 
@@ -93,3 +95,61 @@ def test_the_owner_stays_and_privileges_go(tmp_path: Path) -> None:
     found = berth.stat()
     assert (found.st_uid, found.st_gid) == (12345, 54321)
     assert found.st_mode & 0o7777 == 0o755
+
+
+def test_what_a_killed_process_left_is_taken_away(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(files, "WAIT", 0.05)
+    berth = tmp_path / "berth.py"
+    berth.write_bytes(b"old")
+    (tmp_path / ".berth.py.stilo").write_bytes(b"left behind")
+    write_atomically(berth, b"new", before=b"old")
+    assert berth.read_bytes() == b"new" and [p.name for p in tmp_path.iterdir()] == ["berth.py"]
+
+
+@pytest.mark.parametrize("nameless", [True, False])
+def test_several_at_once_write_one_after_the_other(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, nameless: bool
+) -> None:
+    if not nameless:  # as on systems without files that have no name
+        monkeypatch.setattr(files, "_without_name", lambda folder: -1)
+    berth = tmp_path / "berth.py"
+    berth.write_bytes(b"old" * 1000)
+
+    def write(number: int) -> str:
+        try:
+            write_atomically(berth, b"%d" % (number % 2) * 500, before=b"old" * 1000)
+        except WriteFailed as error:
+            return error.reason
+        return ""
+
+    with ThreadPoolExecutor(8) as executor:
+        said = set(executor.map(write, range(40)))
+    assert said == {"", "it was changed meanwhile"}  # nothing more is done to a file that is right
+    assert berth.read_bytes() in (b"0" * 500, b"1" * 500)
+    assert [p.name for p in tmp_path.iterdir()] == ["berth.py"]
+
+
+def test_while_a_text_is_written_it_has_no_name(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    berth = tmp_path / "berth.py"
+    berth.write_bytes(b"old")
+    seen: list[list[str]] = []
+    plain = os.fsync
+
+    def look(handle: int) -> None:
+        seen.append([p.name for p in tmp_path.iterdir()])
+        plain(handle)
+
+    monkeypatch.setattr(os, "fsync", look)
+    write_atomically(berth, b"new")
+    assert seen == [["berth.py"]] or not hasattr(os, "O_TMPFILE")
+
+
+def test_a_long_name(tmp_path: Path) -> None:
+    berth = tmp_path / f"{'quay' * 63}.x"
+    berth.write_bytes(b"old")
+    write_atomically(berth, b"new", before=b"old")
+    assert berth.read_bytes() == b"new"
