@@ -124,8 +124,9 @@ def main() -> int:
                 counts["CACHES UNSOUND"] += 1
             if counts["kills"] % 4 == 0:
                 counts["runs begun again"] += 1
-                if start(place, cache, 2).wait() or any(
-                    (place / name).read_bytes() != new[name] for name in old
+                if (
+                    start(place, cache, 2).wait()
+                    or any((place / name).read_bytes() != new[name] for name in old)
                 ):
                     counts["RUNS THAT DID NOT COMPLETE"] += 1
                 counts["NAMES LEFT BESIDE FILES"] += len(list(place.iterdir())) - len(old)

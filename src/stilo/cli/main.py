@@ -252,6 +252,30 @@ def adopt(
 
 
 @main.command()
+@partial(paths, is_all=True)
+@options("language", "sheet", "style", "given")
+@click.option(
+    "--page", metavar="FILE", default="stilo-report.html", show_default=True, help="The page."
+)
+@click.option("--pictures", metavar="FOLDER", help="Write the figures there as well, as PNG.")
+@click.option(
+    "--commits",
+    type=click.IntRange(0, 200),
+    default=12,
+    show_default=True,
+    help="How many commits to measure, over the whole history.",
+)
+@workers
+def report(
+    files: Files, wanted: Wanted, page: str, pictures: str | None, commits: int, by: Workers
+) -> None:
+    """Write a page about a code base: how much is in style, what is not, and how that came about."""
+    from stilo.cli.report import report as write
+
+    sys.exit(write(files, wanted, by, page, pictures, commits))
+
+
+@main.command()
 def hook() -> None:
     """Let git check what is staged before each commit, in the repository around this folder."""
     from stilo.cli.hook import install
