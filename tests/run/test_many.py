@@ -129,3 +129,77 @@ def test_whenever_it_is_stopped_each_file_is_whole(place, number: int, wait: flo
         {path.name: path.read_text() for path in folder.iterdir()}
         == {f"lane{n}.py": new for n in range(60)}
     )
+
+
+def test_the_work_may_be_done_from_another_folder(place, tmp_path_factory, monkeypatch) -> None:
+    folder: Path = place(
+        {"a.py": "x=1\n", "stilo.toml": "[python]\nbinary-operator.before = \"none\"\n"}
+    )
+    options = Options(folder=str(folder))
+    monkeypatch.chdir(tmp_path_factory.mktemp("elsewhere"))  # as a worker of a cluster stands
+    changed, missing = apply_all([Target("a.py"), Target("b.py")], options)
+    assert changed == Outcome("a.py", Applied(True, 1), entry=changed.entry)
+    assert (folder / "a.py").read_text() == "x= 1\n"
+    assert missing.errors == ["b.py: no such file"]
+
+
+def test_two_runs_at_once_come_to_what_one_does(place) -> None:
+    folder: Path = place({f"lane{n}.py": f"berth=[{n},{n}]\n" * 40 for n in range(40)})
+    command = [sys.executable, "-m", "stilo", "apply", ".", "--jobs", "2"]
+    runs = [subprocess.Popen(command, stdout=-3, stderr=subprocess.PIPE) for _ in range(3)]
+    said = [run.communicate(timeout=60)[1].decode() for run in runs]
+    assert [run.returncode for run in runs] == [0, 0, 0], said
+    for number in range(40):
+        assert (folder / f"lane{number}.py").read_text() == f"berth = [{number}, {number}]\n" * 40
+    assert len(list(folder.iterdir())) == 40
+
+
+def test_a_file_that_is_edited_while_it_is_laid_out_is_not_written(place, monkeypatch) -> None:
+    folder: Path = place({"a.py": "x=1\n", "b.py": "y=1\n"})
+    from stilo.run import many
+
+    plain = many.reformat_styled
+
+    def edited(data, style, **others):
+        if style.path == "a.py":
+            (folder / "a.py").write_text("x=2  # by an editor\n")
+        return plain(data, style, **others)
+
+    monkeypatch.setattr(many, "reformat_styled", edited)
+    first, second = apply_all([Target("a.py"), Target("b.py")], Options())
+    assert first.errors == ["a.py: cannot be written: it was changed meanwhile; left as it was"]
+    assert (folder / "a.py").read_text() == "x=2  # by an editor\n" and second.found.is_changed
+
+
+CLUSTER = """
+import sys
+from distributed import LocalCluster
+from stilo.__main__ import main
+
+if __name__ == "__main__":
+    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None) as cluster:
+        sys.argv = ["stilo", *sys.argv[1:], "--cluster", cluster.scheduler_address]
+        main()
+"""
+
+
+def test_a_cluster_does_what_one_process_does(place, tmp_path_factory) -> None:
+    pytest.importorskip("distributed")
+    folder: Path = place({**FILES, "house.toml": "indent = 2\n"})
+    script = tmp_path_factory.mktemp("cluster") / "run.py"
+    script.write_text(CLUSTER)
+    command = [sys.executable, script, "apply", ".", "--style", "house.toml"]
+    done = subprocess.run(command, capture_output=True, text=True, timeout=120, check=False)
+    said = "laid out: 12; in style before: 2; refused: 1; passed over: 1 skipped"
+    assert done.returncode == 2 and said in done.stderr, done.stderr
+    assert (folder / "lane4.py").read_text() == "berth = [4, 4]\n"
+
+
+def test_a_cluster_that_does_not_answer(place, run, monkeypatch: pytest.MonkeyPatch) -> None:
+    place({"a.py": "x=1\n"})
+    done = run("apply", "a.py", "--cluster", "nowhere://1")
+    assert done.exit_code == 2 and "nowhere://1: no scheduler answers" in done.output
+    assert "exclude each other" in run("apply", "a.py", "--cluster", "x", "--jobs", "2").output
+    monkeypatch.setitem(sys.modules, "distributed", None)
+    done = run("proof", "a.py", "--cluster", "x")
+    assert done.exit_code == 2 and 'pip install "stilo[cluster]"' in done.output

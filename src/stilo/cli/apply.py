@@ -16,7 +16,7 @@ from stilo.cli.telling import hand_over, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.errors import StiloError
 from stilo.run.files import write_result
-from stilo.run.many import handed_over, written
+from stilo.run.many import applied, handed_over
 from stilo.verify.check import Checked
 
 
@@ -30,9 +30,9 @@ def apply_files(files: Files, wanted: Wanted, by: Workers) -> int:
     to_stage: dict[str, Checked] = {}
     stopped = ""
     begin = time.perf_counter()
-    made_of = handed_over if files.is_staged else written
+    made_of = handed_over if files.is_staged else applied
     try:
-        for path, found in outcomes(files, wanted, failures, by, made_of):
+        for path, found in outcomes(files, wanted, failures, by, made_of, not files.is_staged):
             if found is None:
                 continue
             tell_open(path, found.unclear, found.unknown)

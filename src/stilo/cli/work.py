@@ -88,9 +88,10 @@ def outcomes(
     failures: Failures,
     by: Workers,
     made_of: Callable[[str, Result | DocumentResult], Found],
+    writes: bool = False,
 ) -> Iterator[tuple[str, Found | None]]:
-    """Lay files out, and make something of each result; see `run.many.each`. Tells what fails, and of files
-    that are left alone. Gives the path of each other file, and what was made of it; None where it is known
+    """Lay files out, and make something of each result; see `run.many.each`. writes: results are written to
+    their files. Tells what fails, and of files that are left alone. Gives the path of each other file, and what was made of it; None where it is known
     to be in style. Raises Stopped.
     """
     from stilo.run.cache import open_cache
@@ -98,7 +99,8 @@ def outcomes(
 
     lines = None if wanted.lines is None else tuple(wanted.lines)
     given = tuple(wanted.settings.items())
-    options = Options(given, wanted.style, wanted.language, wanted.sheet, lines)
+    style, sheet = (name and _whole(name) for name in (wanted.style, wanted.sheet))
+    options = Options(given, style, wanted.language, sheet, lines, writes=writes)
     targets = list(files.targets(wanted, failures))
     cache = None if by.is_afresh else open_cache()
     left = len(targets)
@@ -123,6 +125,11 @@ def outcomes(
     finally:
         if cache is not None:
             cache.close()
+
+
+def _whole(name: str) -> str:
+    """The whole path of a file, so that it is found from elsewhere; any other name as it is."""
+    return os.path.abspath(name) if os.path.isfile(name) else name
 
 
 @contextmanager

@@ -13,10 +13,10 @@ from typing import Generic, NamedTuple, TypeVar
 
 from stilo.calls import read_bytes, reformat_styled
 from stilo.embed.segments import DocumentResult
-from stilo.errors import StiloError, UnexpectedError
+from stilo.errors import StiloError, UnexpectedError, UnreadableSource
 from stilo.result import OpenStar, Result
 from stilo.run.cache import BATCH, Cache, Entry, Folders, Keys
-from stilo.run.files import write_result
+from stilo.run.files import WriteFailed, write_result
 from stilo.run.find import Target
 from stilo.source import LineRange
 from stilo.style.resolve import FileStyle, Styles
@@ -30,7 +30,9 @@ Found = TypeVar("Found")
 class Options(NamedTuple):
     """What holds for all files of a run, as plain values that can go to another process.
 
-    given: pairs of settings and values, over all else. The rest as for `Styles` and `reformat`.
+    given: pairs of settings and values, over all else. writes: results are written to their files. folder:
+    where relative paths begin, as the process that does the work may stand elsewhere; the current folder of
+    the one that asks, if empty. The rest as for `Styles` and `reformat`.
     """
 
     given: tuple[tuple[str, str], ...] = ()
@@ -39,6 +41,8 @@ class Options(NamedTuple):
     sheet: str | None = None
     lines: tuple[LineRange, ...] | None = None
     only_order: bool = False
+    writes: bool = False
+    folder: str = ""
 
     def styles(self) -> Styles:
         """What finds the style of each file."""
@@ -81,22 +85,16 @@ def apply_all(
     cache: Cache | None = None,
 ) -> Iterator[Outcome[Applied]]:
     """Lay files out and write those that change. Gives what became of each, in their order; see `each`."""
-    return each(targets, options, written, executor, cache)
-
-
-def written(path: str, result: Result | DocumentResult) -> Applied:
-    """Write a result to its file, if it changes that. Raises WriteFailed."""
-    if result.changed:
-        write_result(path, result.data, result.source.raw)
-    return _applied(result)
+    return each(targets, options._replace(writes=True), applied, executor, cache)
 
 
 def handed_over(path: str, result: Result | DocumentResult) -> Applied:
-    """A result that is not written to its file."""
-    return replace(_applied(result), data=result.data)
+    """What became of a file, with its result, which is not written."""
+    return replace(applied(path, result), data=result.data)
 
 
-def _applied(result: Result | DocumentResult) -> Applied:
+def applied(path: str, result: Result | DocumentResult) -> Applied:
+    """What became of a file."""
     stars = result if isinstance(result, Result) else None
     return Applied(
         result.changed,
@@ -138,7 +136,8 @@ def each(
     run = os.urandom(8)  # so that another run reads files of settings anew
     wanted = list(targets)
     known = _known(wanted, options, cache) if cache is not None else frozenset[int]()
-    jobs = ((target, options, made_of, run) for n, target in enumerate(wanted) if n not in known)
+    options = options._replace(folder=options.folder or os.getcwd())
+    jobs = [(target, options, made_of, run) for n, target in enumerate(wanted) if n not in known]
     if executor is None:
         outcomes: Iterator[Outcome[Found]] = map(_work, jobs)
     else:
@@ -198,12 +197,16 @@ def _work(
     asked = target.lines if target.lines is not None else options.lines
     try:
         with _faults_of_ours(path):
-            style, result = lay_out(target, styles, asked, options.only_order)
+            is_here = os.getcwd() == options.folder
+            place = path if is_here else os.path.join(options.folder, path)
+            style, result = lay_out(target, styles, asked, options.only_order, place)
             if result is None:
                 return Outcome(path, skipped=style.skipped)
+            if options.writes and result.changed:
+                _write(place, path, result)
             found = made_of(path, result)
             is_whole = asked is None and not options.only_order
-            is_in_style = not result.changed or made_of is written
+            is_in_style = not result.changed or options.writes
             entry = keys.entry(style, result) if is_whole and is_in_style else None
             return Outcome(path, found, entry=entry)
     except StiloError as error:
@@ -211,22 +214,43 @@ def _work(
 
 
 def lay_out(
-    target: Target, styles: Styles, lines: Sequence[LineRange] | None, only_order: bool = False
+    target: Target,
+    styles: Styles,
+    lines: Sequence[LineRange] | None,
+    only_order: bool = False,
+    place: str = "",
 ) -> tuple[FileStyle, Result | DocumentResult | None]:
     """Lay a file out in its style. Gives the style and the result; None if the style says that the file is to
     be left alone.
 
-    lines: those of whose statements it is, or None for all.
+    lines: those of whose statements it is, or None for all. place: its path, if it is not that of the target,
+    by which it is called.
 
     Raises what `reformat_styled` raises, and UnexpectedError for a fault of Stilo itself.
     """
     path = target.path
     with _faults_of_ours(path):
-        data = read_bytes(path) if target.data is None else target.data
-        style = styles.of(path)
+        style = styles.of(place or path)
+        data = _read(place or path, path) if target.data is None else target.data
         if style.skipped:
             return style, None
         return style, reformat_styled(data, style, lines=lines, name=path, only_order=only_order)
+
+
+def _write(place: str, path: str, result: Result | DocumentResult) -> None:
+    """Write a result to its file. Raises WriteFailed, which calls it as it was named."""
+    try:
+        write_result(place, result.data, result.source.raw)
+    except WriteFailed as error:
+        raise WriteFailed(path, error.reason) from error
+
+
+def _read(place: str, path: str) -> bytes:
+    """The bytes of a file. Raises UnreadableSource, which calls it as it was named."""
+    try:
+        return read_bytes(place)
+    except UnreadableSource as error:
+        raise UnreadableSource(path, error.reason) from error
 
 
 @contextmanager
