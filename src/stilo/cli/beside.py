@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterator
+import sys
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator, Sequence
 from html import escape
-from typing import TYPE_CHECKING, NamedTuple
+from itertools import accumulate, zip_longest
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 import stilo
-from stilo.cli.telling import printable
+from stilo.cli.telling import NEW, OLD, printable
 from stilo.explain.findings import count_of
 
 if TYPE_CHECKING:
@@ -16,8 +19,6 @@ if TYPE_CHECKING:
 
 #: So many lines that are the same are shown around what differs; of more, only the number is told.
 AROUND = 3
-#: On a terminal: what only the file has, and what only the result has.
-OLD, NEW = "bold yellow", "bold cyan"
 
 
 class Line(NamedTuple):
@@ -44,13 +45,42 @@ def rows_of(before: str, after: str) -> list[Row]:
     keys = ["".join(line.split()) for line in olds], ["".join(line.split()) for line in news]
     rows: list[Row] = []
     matcher = difflib.SequenceMatcher(None, *keys, autojunk=False)
-    for _, old, old_end, new, new_end in matcher.get_opcodes():
-        while old < old_end or new < new_end:
-            left = Line(old + 1, olds[old]) if old < old_end else None
-            right = Line(new + 1, news[new]) if new < new_end else None
-            rows.append(_marked(left, right))
-            old, new = old + 1, new + 1
+    for kind, old, old_end, new, new_end in matcher.get_opcodes():
+        pairs: Iterable[tuple[int | None, int | None]]
+        if kind == "replace":
+            lengths = list(map(len, keys[0][old:old_end])), list(map(len, keys[1][new:new_end]))
+            pairs = _pairs(*lengths)
+        else:
+            pairs = zip_longest(range(old_end - old), range(new_end - new))
+        for left, right in pairs:
+            rows.append(
+                _marked(
+                    None if left is None else Line(old + left + 1, olds[old + left]),
+                    None if right is None else Line(new + right + 1, news[new + right]),
+                )
+            )
     return list(_without_the_same(rows))
+
+
+def _pairs(olds: Sequence[int], news: Sequence[int]) -> Iterator[tuple[int | None, int | None]]:
+    """Which lines stand beside each other of two stretches that hold about the same.
+
+    olds, news: how much each line holds. A new line stands beside the old one that what it begins with is
+    on, unless another does already.
+    """
+    starts = list(accumulate(olds, initial=0))[:-1]
+    done = 0
+    for new, at in enumerate(list(accumulate(news, initial=0))[:-1]):
+        home = min(bisect_right(starts, at), len(olds)) - 1
+        for old in range(done, home):
+            yield old, None
+        if home >= done:
+            yield home, new
+            done = home + 1
+        else:
+            yield None, new
+    for old in range(done, len(olds)):
+        yield old, None
 
 
 def _shown(line: str) -> str:
@@ -130,8 +160,12 @@ def show_beside(result: Result | DocumentResult, name: str) -> None:
         if row.skipped:
             table.add_row("", Text(_skipped(row), style="dim"), "", "")
         else:
-            table.add_row(*cells(row.old, OLD), *cells(row.new, NEW))
-    Console(highlight=False, soft_wrap=False).print(table)
+            table.add_row(
+                *cells(row.old, f"bold color({OLD})"), *cells(row.new, f"bold color({NEW})")
+            )
+    # Any terminal of today has these colours, whatever it says it is.
+    system: Literal["auto", "256"] = "256" if sys.stdout.isatty() else "auto"
+    Console(highlight=False, color_system=system).print(table)
 
 
 _PAGE = """<!doctype html>

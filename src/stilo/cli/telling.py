@@ -10,6 +10,8 @@ import click
 
 #: What went wrong while printing; the work goes on, and the exit status tells.
 lost: list[str] = []
+#: Colours of a terminal that can be read on light and on dark: of what is, and of what would be.
+OLD, NEW = 166, 31
 #: For so many files a bar shows how far the work is.
 MANY = 100
 
@@ -53,7 +55,7 @@ def hand_over_patch(data: bytes) -> None:
         return
     for line in data.decode("utf-8", "backslashreplace").splitlines():
         is_name = line.startswith(("--- ", "+++ ", "@@"))
-        colour = None if is_name else {"-": "yellow", "+": "cyan"}.get(line[:1])
+        colour = None if is_name else {"-": OLD, "+": NEW}.get(line[:1])
         try:
             click.echo(click.style(printable(line), fg=colour, bold=is_name))
         except OSError as error:

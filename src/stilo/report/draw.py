@@ -52,8 +52,8 @@ def widths(files: Sequence[Measured]) -> Figure:
             total.update(getattr(file, side))
         counts = pd.Series(total).groupby(lambda width: width // _STEP * _STEP).sum()
         heights = [int(counts.get(edge, 0)) for edge in edges]
-        wide = sum(count for width, count in total.items() if width > limit)
-        label = f"{name}: {wide:,} lines wider than {limit}"
+        wide = sum(n for f in files for width, n in getattr(f, side).items() if width > f.limit)
+        label = f"{name}: {wide:,} lines wider than allowed"
         places = [edge + _STEP * (0.05 + shift * 0.9) for edge in edges]
         axes.bar(places, heights, _STEP * 0.43, align="edge", color=colour, label=label)
     axes.axvline(limit + 1, color=LIMIT, linewidth=1.5)

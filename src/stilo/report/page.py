@@ -86,7 +86,7 @@ def _parts(
         yield "<h2>Over its history</h2>"
         first, last = moments[0], moments[-1]
         yield (
-            f"<p>{count_of(len(moments), 'commit')} from {first.when:%d %B %Y} to {last.when:%d %B %Y}, each "
+            f"<p>{count_of(len(moments), 'commit')} from {_day(first)} to {_day(last)}, each "
             "measured by the style of today, on the same files where there are many.</p>"
         )
         yield _picture(figures["history"], "Share of lines in style over time")
@@ -97,6 +97,10 @@ def _parts(
         yield from (f"<li>{escape(line)}</li>" for line in refused[:WORST])
         yield f"</ul>{f'<p>and {len(refused) - WORST} more</p>' if len(refused) > WORST else ''}"
     yield f"<p><small>Made by Stilo {stilo.__version__}.</small></p>\n</html>"
+
+
+def _day(moment: Moment) -> str:
+    return f"{moment.when.day} {moment.when:%B %Y}"
 
 
 def _percent(part: int, whole: int) -> str:
