@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 
 #: The list of revisions that blame passes over, under the name by which hosts of repositories find it.
 LIST = ".git-blame-ignore-revs"
+#: The most changed lines in a commit, unless another number is asked for.
+LINES = 1000
 #: How many settings are named of a commit, and of all.
 SETTINGS, MOST = 2, 10
 
@@ -81,12 +83,16 @@ def plan(files: Files, wanted: Wanted, by: Workers, most: int, step: int | None)
         for change in steps[step - 1]:
             tell(change.path)
         return FAILED if failures.count else IN_STYLE
-    _tell(files, changes, steps, failures)
+    _tell(files, changes, steps, failures, "" if most == LINES else f" --lines {most}")
     return FAILED if failures.count else IN_STYLE
 
 
 def _tell(
-    files: Files, changes: Sequence[Change], steps: list[list[Change]], failures: Failures
+    files: Files,
+    changes: Sequence[Change],
+    steps: list[list[Change]],
+    failures: Failures,
+    asked: str,
 ) -> None:
     lines = sum(change.lines for change in changes)
     kept = files.laid_out - len(changes)
@@ -113,7 +119,7 @@ def _tell(
         tell(f"  {number}  {where}: {said}; most by {most}")
     tell("")
     tell("For each, commit what this lays out, and then tell blame to pass over the commit:")
-    tell("  stilo adopt --step 1 | stilo apply --files-from -")
+    tell(f"  stilo adopt{asked} --step 1 | stilo apply --files-from -")
     tell("  stilo adopt --pass-over HEAD")
 
 
