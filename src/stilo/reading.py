@@ -34,14 +34,18 @@ def read_file(path: str | Path, most: int) -> bytes:
         handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0))
     except ValueError as error:
         raise OSError(errno.EINVAL, "no path holds a NUL character") from error
-    kind = os.fstat(handle).st_mode
-    if not stat.S_ISREG(kind):
-        os.close(handle)
-        if stat.S_ISDIR(kind):
+    try:
+        found = os.fstat(handle)
+        if stat.S_ISDIR(found.st_mode):
             raise IsADirectoryError(errno.EISDIR, "is a folder")
-        raise OSError(errno.EINVAL, "is no regular file")
-    with os.fdopen(handle, "rb") as stream:
-        data = stream.read(most + 1)
+        if not stat.S_ISREG(found.st_mode):
+            raise OSError(errno.EINVAL, "is no regular file")
+        data = os.read(handle, min(found.st_size, most) + 1)
+        # Most often that is all of it; but a file may grow, and those of the system have no size.
+        while len(data) <= most and (more := os.read(handle, most + 1 - len(data))):
+            data += more
+    finally:
+        os.close(handle)
     if len(data) > most:
         raise OSError(errno.EFBIG, f"is larger than {most >> 20} MB")
     return data

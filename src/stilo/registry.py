@@ -103,23 +103,28 @@ def _sheet_file(path: Path) -> str:
 
 
 @lru_cache
-def _globs() -> tuple[tuple[str, str], ...]:
-    """(glob, language) of all our sheets."""
+def _said_by_all(*names: str) -> tuple[tuple[str, str], ...]:
+    """(word, language) of the words of some facts in all our sheets, of which no more than these is read."""
     found = []
-    for name in language_names():
-        facts = read_facts(sheet_text(name), name).facts
-        for fact in ("files", "notebooks"):
-            found += [(glob, name) for glob in facts[fact].words] if fact in facts else []
+    for language in language_names():
+        facts = read_facts(sheet_text(language), language).facts
+        for name in names:
+            found += [(word, language) for word in facts[name].words] if name in facts else []
     return tuple(found)
 
 
 def language_for_file(path: str) -> str:
     """The name of the language that a file's name says. Raises UnknownLanguage."""
-    base = PurePath(path).name
-    for glob, name in _globs():
-        if fnmatchcase(base, glob):
-            return name
-    raise UnknownLanguage(path, language_names())
+    found = _language_of_name(os.path.basename(path))
+    if found is None:
+        raise UnknownLanguage(path, language_names())
+    return found
+
+
+@lru_cache(maxsize=10_000)
+def _language_of_name(base: str) -> str | None:
+    globs = _said_by_all("files", "notebooks")
+    return next((name for glob, name in globs if fnmatchcase(base, glob)), None)
 
 
 def language_for_first_line(line: bytes) -> str | None:
@@ -133,5 +138,4 @@ def language_for_first_line(line: bytes) -> str | None:
     if not words:
         return None
     program = _VERSION.sub("", PurePath(os.fsdecode(words[0])).name)
-    known = (n for n in language_names() if program in load_language(n).facts.interpreters)
-    return next(known, None)
+    return next((name for said, name in _said_by_all("interpreters") if said == program), None)

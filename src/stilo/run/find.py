@@ -61,6 +61,7 @@ class Finder:
     passed_over: Counter[str] = field(default_factory=Counter)
     faults: list[UnreadableSource] = field(default_factory=list)
     _seen: set[str] = field(default_factory=set)
+    _ignoring: dict[str, list[tuple[Path, GitIgnoreSpec]]] = field(default_factory=dict)
     _ignores: dict[Path, list[tuple[Path, GitIgnoreSpec]]] = field(default_factory=dict)
 
     def find(self, paths: Sequence[str]) -> Iterator[Target]:
@@ -145,8 +146,12 @@ class Finder:
 
     def _is_ignored(self, path: str, is_folder: bool) -> bool:
         """Whether git ignores a path in a folder that it does not ignore, as gitignore(5) has it."""
-        whole = Path(os.path.abspath(path))
-        for folder, spec in reversed(self._patterns(whole.parent)):
+        home = os.path.dirname(path)
+        if home not in self._ignoring:
+            self._ignoring[home] = self._patterns(Path(os.path.abspath(home)))
+        patterns = self._ignoring[home]
+        whole = Path(os.path.abspath(path)) if patterns else Path()
+        for folder, spec in reversed(patterns):
             inside = whole.relative_to(folder).as_posix()
             found = spec.check_file(f"{inside}/" if is_folder else inside).include
             if found is not None:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fnmatch import fnmatchcase
 from functools import cached_property
 from itertools import chain
 from os.path import isfile
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.errors import BadSetting, ConfigError, Fault, UnknownLanguage, UnknownSetting
 from stilo.language import Language
@@ -71,6 +71,18 @@ class FileStyle:
         return found
 
 
+class _Target(NamedTuple):
+    """A file: its path as it was given, its folder's whole path, and its name there."""
+
+    shown: str
+    folder: Path
+    name: str
+
+    @property
+    def path(self) -> Path:
+        return self.folder / self.name
+
+
 class Styles:
     """Finds the style of files; keeps what it has read, so one is made for each run.
 
@@ -90,6 +102,8 @@ class Styles:
         self._style = style
         self._language = language
         self._sheet = sheet
+        #: The whole paths of folders as they were given.
+        self._folders: dict[tuple[str, str], Path] = {}
         self._projects: dict[Path, Config | None] = {}
         self._chains: dict[tuple[Given, Path], list[Config]] = {}
         self._languages: dict[tuple[Path, str], Language] = {}
@@ -104,35 +118,48 @@ class Styles:
         Raises ConfigError for files of settings that are wrong, and what a language's loading
         raises.
         """
-        target = Path(os.path.abspath(path))
-        project = self.project(target.parent)
-        language = self._language_of(str(path), target, self._configs(project))
+        target = self._target(path)
+        project = self.project(target.folder)
+        language = self._language_of(target, self._configs(project))
         said: dict[str, Said] = {}
         if self._style is None:
             said = self._editorconfig(target)
-        needs = self._needs(language, target.parent)
+        needs = self._needs(language, target.folder)
         key = (language, project and project.path, tuple(said.items()), tuple(needs.items()))
         known = self._known.get(key)
         if known is None:
             known = self._known[key] = self._resolve(language, project, said, needs)
-        return replace(known, skipped=self._skipped(target, project), path=str(path))
+        skipped = self._skipped(target, project)
+        return FileStyle(known.language, known.values, known.origins, skipped, target.shown)
 
     def skipped(self, path: str | Path) -> str:
         """The place of the pattern by which a file is to be left alone, or ""."""
-        target = Path(os.path.abspath(path))
-        return self._skipped(target, self.project(target.parent))
+        target = self._target(path)
+        return self._skipped(target, self.project(target.folder))
 
     def marks_of_generated(self, path: str | Path) -> tuple[str, ...]:
         """The words, in small letters, that mark files made by a program, where a file is."""
-        project = self.project(Path(os.path.abspath(path)).parent)
+        project = self.project(self._target(path).folder)
         return GENERATED if project is None else project.generated
 
     def language_name(self, path: str | Path) -> str:
         """The name of the language that a file is in, which need not be loaded. Raises UnknownLanguage."""
         if self._sheet is not None or self._language is not None:
             return self.of(path).language.name
-        target = Path(os.path.abspath(path))
-        return self._name_of(str(path), target, self._configs(self.project(target.parent)))
+        target = self._target(path)
+        return self._name_of(target, self._configs(self.project(target.folder)))
+
+    def _target(self, path: str | Path) -> _Target:
+        shown = os.fspath(path)
+        folder, name = os.path.split(shown)
+        key = (folder, "" if folder[:1] == os.sep else os.getcwd())
+        known = self._folders.get(key)
+        if known is None:
+            known = self._folders[key] = Path(os.path.abspath(folder))
+        if name in ("", ".", ".."):  # of a folder
+            whole = Path(os.path.abspath(shown))
+            known, name = whole.parent, whole.name
+        return _Target(shown, known, name)
 
     def _configs(self, project: Config | None) -> list[Config]:
         """The files of settings that say which language a file is in."""
@@ -237,13 +264,13 @@ class Styles:
                 self._needed[key] = {}
         return self._needed[key]
 
-    def _editorconfig(self, target: Path) -> dict[str, Said]:
+    def _editorconfig(self, target: _Target) -> dict[str, Said]:
         """What EditorConfig says of a file; costs no import where there is no such file."""
-        if not self._has_editorconfig(target.parent):
+        if not self._has_editorconfig(target.folder):
             return {}
         from stilo.style import editorconfig
 
-        return editorconfig.properties(target)
+        return editorconfig.properties(target.path)
 
     def _has_editorconfig(self, folder: Path) -> bool:
         if folder not in self._edited:
@@ -261,7 +288,7 @@ class Styles:
                     return found
         return None
 
-    def _skipped(self, target: Path, project: Config | None) -> str:
+    def _skipped(self, target: _Target, project: Config | None) -> str:
         if project is None or not project.skip:
             return ""
         spec = self._skips.get(project.path)
@@ -269,23 +296,23 @@ class Styles:
             from pathspec import GitIgnoreSpec
 
             spec = self._skips[project.path] = GitIgnoreSpec.from_lines(project.skip)
-        inside = os.path.relpath(target, os.path.abspath(project.folder))
+        inside = os.path.relpath(target.path, os.path.abspath(project.folder))
         return f"{project.shown}:{project.skip_line}" if spec.match_file(inside) else ""
 
     # languages
 
-    def _language_of(self, shown: str, target: Path, layers: list[Config]) -> Language:
+    def _language_of(self, target: _Target, layers: list[Config]) -> Language:
         """The language of a file: as asked for, by the files of settings, or by its name."""
         if self._sheet is not None:
             key = (self._sheet, str(self._language or ""))
             if key not in self._languages:
-                self._languages[key] = self._by_sheet(self._sheet, shown, target, layers)
+                self._languages[key] = self._by_sheet(self._sheet, target, layers)
             return self._languages[key]
         if isinstance(self._language, Language):
             return self._language
-        return self._named(self._language or self._name_of(shown, target, layers), layers)
+        return self._named(self._language or self._name_of(target, layers), layers)
 
-    def _by_sheet(self, sheet: Path, shown: str, target: Path, layers: list[Config]) -> Language:
+    def _by_sheet(self, sheet: Path, target: _Target, layers: list[Config]) -> Language:
         on = self._language if isinstance(self._language, str) else None
         from stilo.sheet.parse import read_facts
 
@@ -296,22 +323,24 @@ class Styles:
                 text = ""  # the error is told where the sheet is read in earnest
             facts = read_facts(text, str(sheet))
             if text and "grammar" not in facts.facts and not facts.language:
-                on = self._name_of(shown, target, layers)
+                on = self._name_of(target, layers)
         return define_language(sheet, on)
 
-    def _name_of(self, shown: str, target: Path, layers: list[Config]) -> str:
+    def _name_of(self, target: _Target, layers: list[Config]) -> str:
         for config in reversed(layers):
-            inside = os.path.relpath(target, os.path.abspath(config.folder))
+            inside = ""
             for pattern, language in reversed(list(config.files.items())):
+                inside = inside or os.path.relpath(target.path, os.path.abspath(config.folder))
                 if fnmatchcase(inside if "/" in pattern else target.name, pattern):
                     return language
             for name in config.sheets:
                 if any(fnmatchcase(target.name, g) for g in self._named(name, layers).facts.globs):
                     return name
         try:
-            return language_for_file(shown)
+            return language_for_file(target.shown)
         except UnknownLanguage:
-            known = None if target.suffix else language_for_first_line(_first_line(target))
+            suffix = os.path.splitext(target.name)[1]
+            known = None if suffix else language_for_first_line(_first_line(target.path))
             if known is None:
                 raise
             return known
