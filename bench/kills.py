@@ -34,7 +34,7 @@ SETTINGS = ("--width", "60", "--indent", "3")
 def chosen(folder: Path, count: int, random_: random.Random) -> dict[str, bytes]:
     """Names and old texts of files that change, and are no longer than most."""
     found: dict[str, bytes] = {}
-    paths = sorted(p for p in folder.rglob("*.py") if 500 < p.stat().st_size < 20_000)
+    paths = sorted(p for p in folder.rglob("*.py") if 500 < p.stat().st_size < 6_000)
     random_.shuffle(paths)
     for path in paths:
         data = path.read_bytes()
