@@ -2,7 +2,7 @@
 
     >>> import stilo
     >>> stilo.reformat('{"berth":4}', "json").text
-    '{\\n  "berth": 4\\n}\\n'
+    '{"berth": 4}\\n'
 
 `reformat` takes a text, `reformat_file` a file; both give a `Result` and
 change nothing. All data is immutable; calls may run in several threads.

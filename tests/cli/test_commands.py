@@ -12,7 +12,7 @@ import pytest
 
 import stilo
 
-MESSY = b'{"berth":4,\n\t"lanes":[1,2]}\n'
+MESSY = b'{\n"berth":4,\n\t"lanes":[1,2]}\n'
 TIDY = b'{\n  "berth": 4,\n  "lanes": [1, 2]\n}\n'
 
 
@@ -43,7 +43,7 @@ def test_proof_names_place_and_setting(run, messy: Path) -> None:
     done = run("proof", "--report", "all", messy)
     assert done.exit_code == 1
     first = done.output.splitlines()[0]
-    assert first.startswith(f'{messy}:1:2: line break wanted before "berth" (entries.wrap = ')
+    assert first.startswith(f'{messy}:2:1: no indent, 2 spaces wanted (indent = 2)')
     assert "indent of 1 tab, 2 spaces wanted" in done.output
     messy.write_bytes(TIDY)
     assert run("proof", messy).exit_code == 0
@@ -53,7 +53,7 @@ def test_preview_prints_and_changes_nothing(run, messy: Path) -> None:
     done = run("preview", messy)
     assert done.exit_code == 0 and done.stdout_bytes == TIDY
     patch = run("preview", messy, "--patch")
-    assert '-{"berth":4,\n' in patch.output and '+  "berth": 4,\n' in patch.output
+    assert '-"berth":4,\n' in patch.output and '+  "berth": 4,\n' in patch.output
     assert messy.read_bytes() == MESSY
     piped = run("preview", "-", "--name", "x.json", text=MESSY)
     assert piped.stdout_bytes == TIDY
@@ -63,15 +63,15 @@ def test_preview_prints_and_changes_nothing(run, messy: Path) -> None:
 
 def test_preview_takes_settings_and_lines(run, messy: Path) -> None:
     assert b"\n    \"berth\"" in run("preview", messy, "--set", "indent=4").stdout_bytes
-    only = run("preview", messy, "--within", "2").stdout_bytes
-    assert only == b'{"berth":4,\n  "lanes": [1, 2]\n}\n'
+    only = run("preview", messy, "--within", "3").stdout_bytes
+    assert only == b'{\n"berth":4,\n"lanes": [1, 2]\n}\n'
 
 
 def test_why_names_rule_setting_and_origin(run, messy: Path) -> None:
-    done = run("why", f"{messy}:1:2")
+    done = run("why", f"{messy}:2:1")
     assert done.exit_code == 0
     assert "a line break, indented by 2 columns" in done.output
-    assert "entries.wrap = stack-always, base.stilo:" in done.output
+    assert "entries.wrap = stack, json.stilo:" in done.output
     assert run("why", f"{messy}:9").exit_code == 2
     assert run("why", messy).exit_code == 2
 

@@ -9,7 +9,7 @@ def test_text_in_text_out(place, run) -> None:
     place({"deep/stilo.toml": "[python]\nindent = 2\n"})
     done = run("apply", "-", "--name", "deep/a.py", text=b"if x:\n    y=1\n")
     assert done.stdout == "if x:\n  y = 1\n" and done.exit_code == 0 and done.stderr == ""
-    assert run("apply", "-", "--language", "json", text=b'{"a":1}').stdout == '{\n  "a": 1\n}\n'
+    assert run("apply", "-", "--language", "json", text=b'{"a":1}').stdout == '{"a": 1}\n'
     again = run("apply", "-", "--name", "deep/a.py", text=b"if x:\n  y = 1\n")
     assert again.stdout == "if x:\n  y = 1\n"
 

@@ -127,4 +127,5 @@ def test_the_statement_at_a_place_is_shown_as_laid_out() -> None:
     style = {"condition.wrap": "stack-always"}
     whole = stilo.reformat("a()\nif x and y: z\n", "python", style).statement(2, 10)
     assert whole == "if (\n    x\n    and y\n):"
-    assert stilo.reformat('{"berth":{"lanes":4}}', "json").statement(1, 12) == '    "lanes": 4'
+    text = '{\n"berth":{\n"lanes":4}}'
+    assert stilo.reformat(text, "json").statement(3, 2) == '    "lanes": 4'

@@ -53,7 +53,7 @@ def test_each_segment_is_laid_out_and_nothing_else_changes() -> None:
     result = laid_out(PAGE)
     assert (
         result.text
-        == PAGE.replace('{"berth":4}', '{\n  "berth": 4\n}').replace("[1,2,\n 3]", "[1, 2, 3]")
+        == PAGE.replace('{"berth":4}', '{"berth": 4}').replace("[1,2,\n 3]", "[1, 2, 3]")
     )
     assert apply_edits(result.source.raw, result.edits) == result.data
     assert not laid_out(result.text).changed

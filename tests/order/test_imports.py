@@ -259,7 +259,7 @@ def test_arrange(place, run) -> None:
 def test_apply_tells_what_became_of_imports(place, run) -> None:
     place({"a.py": "import sys\nimport os\n"})
     done = run("apply", "--set", "import.order=groups", "a.py")
-    assert "a.py: laid out; imports moved: 1\n" in done.output
+    assert "a.py: laid out, 2 lines; imports moved: 1\n" in done.output
 
 
 def test_a_package_keeps_its_order_unless_the_style_says_so(place) -> None:

@@ -256,4 +256,4 @@ def test_our_sheets_are_sound(name: str) -> None:
 def test_a_name_fits_what_its_selectors_fit() -> None:
     text = '@custom-selector :--many array, object; :--many:not(object) > "," { before: space }'
     result = stilo.reformat('{"a": [1, 2], "b": 1}', stilo.define_language(text, on="json"))
-    assert result.text == '{\n  "a": [1 , 2],\n  "b": 1\n}\n'
+    assert result.text == '{"a": [1 , 2], "b": 1}\n'

@@ -27,7 +27,7 @@ LEFT = [
     (
         "an item of a list",
         "int[][] a = {\n/* stilo: leave */ {1,  0},\n{0,  1}};\n",
-        "int[][] a = {\n    /* stilo: leave */ {1,  0}, {0, 1}\n};\n",
+        "int[][] a = {\n    /* stilo: leave */ {1,  0},\n    {0, 1}\n};\n",
     ),
     (
         "the whole file",

@@ -52,7 +52,8 @@ def apply_files(files: Files, wanted: Wanted, by: Workers) -> int:
     kept = files.laid_out - changed
     said = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
     said += f"{files.rest()}{told(total)}"
-    tell(f"{said}; lines: {lines}; {seconds:.1f} s{stopped}", err=True)
+    size = f"; lines: {lines}; {seconds:.1f} s" if changed else ""
+    tell(f"{said}{size}{stopped}", err=True)
     return FAILED if failures.count or stopped else IN_STYLE
 
 

@@ -162,7 +162,7 @@ def _why_broken(reasons: Reasons, token: int) -> str:
     if owner.forced and owner.wrap != "stack-always":
         if any(t in plan.comment_set or t - 1 in plan.comment_set for t in owner.forced):
             return "a comment in this list has a line of its own"
-        if owner.style["authored"].value == "yes" and owner.parts[0] == OPEN:
+        if owner.style["authored"].value != "no" and owner.parts[0] == OPEN:
             return "its author set the first item on a new line"
         if owner.style["line-most"].value:
             return "the list holds more items than may stand on one line"

@@ -59,7 +59,8 @@ def _may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
     """Whether the items of a stacked group may share one line of their own."""
     return (
         group.style["inner-line"].value == "yes"
-        and group.style["authored"].value == "no"
+        and group.style["authored"].value != "yes"
+        and not group.stacked
         and group.wrap == "stack"
         and not (group.bulky or ends_with_separator(plan, group, gone))
         and all(may_open(plan, group, n, gone) for n in group.inner if plan.groups[n].hard)

@@ -314,7 +314,10 @@ class _Fitter:
                 _offer(found, end, cost + (held if rope is not None else 0), rope)
         if is_sealed:
             return found
-        if group.wrap == "flow":
+        rows = None if group.rows is None else self._rows(group, column, indent, rest)
+        if rows is not None:
+            ways = [rows]
+        elif group.wrap == "flow":
             ways = self._ways_to_flow(group, column, indent, rest)
         else:
             if number not in self.ways:
@@ -331,6 +334,32 @@ class _Fitter:
         """Whether a group has no brackets around it while these, or those further out, stay away."""
         home = self.groups[number].home
         return home >= 0 and (is_bare or home == around)
+
+    def _rows(self, group: Group, column: int, indent: int, rest: int) -> Way | None:
+        """The rows that the author of a list gave it, if each fits; None if not.
+
+        A row of one item may run over several lines, as the item would anywhere.
+        """
+        starts, ends = self.starts, self.ends
+        opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
+        if not opening:
+            return None
+        inner = self._inner_column(group, column, indent, True)
+        hard = sorted(t for n in group.inner if self.groups[n].hard for t in self.groups[n].gaps)
+        bounds = [opening[0], *(group.rows or ()), closing[0] if closing else group.end]
+        for begin, stop in zip(bounds, bounds[1:]):
+            at = bisect_right(group.gaps, begin)
+            if at == len(group.gaps) or group.gaps[at] >= stop or group.parts[at] != MID:
+                continue
+            after = rest if stop == group.end else self.plan.room(stop)
+            if (
+                inner + ends[stop - 1] - starts[begin] + after > self.limit
+                or _any_between(hard, begin, stop)
+                or _any_between(self.multi_tokens, begin, stop)
+                or _any_between(self.loose_lines, begin + 1, stop)
+            ):
+                return None
+        return 0, [*opening, *(group.rows or ()), *closing]
 
     def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
         """The gaps that may be broken together so that lines take as many items as fit."""

@@ -262,7 +262,7 @@ class Rows:
         self.yields.append(self.plain[-1] and style["grant"].value == "none")
         self.runs_on.append(not is_comment and kind not in self.kinds.never_goes_on)
         self.is_run_on.append(not is_comment and kind not in self.kinds.never_joins)
-        is_authored = said_around["authored"].value == "yes" and gap.part == OPEN
+        is_authored = said_around["authored"].value != "no" and gap.part == OPEN
         is_counted = bool(said_around["line-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_counted))
         sign, mode = str(said_around["separator"].value), str(said_around["trailing"].value)
@@ -290,15 +290,18 @@ class Rows:
         return len(self.style) - 1
 
 
-def opens_plainly(style: Style) -> bool:
-    """Whether a sequence, once it must open with an item a line, has but one way to do so."""
+def opens_plainly(style: Style, may_share: bool = True) -> bool:
+    """Whether a sequence, once it must open with an item a line, has but one way to do so.
+
+    may_share: its items may share an inner line, if the style says so.
+    """
     wrap = style["wrap"].value
     return (
         wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
         and style["align"].value == "no"
         and style["open"].value in ("new-line", "brace-line")
-        and (style["inner-line"].value == "no" or wrap == "stack-always")
+        and (style["inner-line"].value == "no" or wrap == "stack-always" or not may_share)
     )
 
 

@@ -8,7 +8,7 @@ known before anything is measured.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Set
+from collections.abc import Sequence, Set
 
 from stilo.layout.match import Seed
 from stilo.sheet.cascade import Style
@@ -30,12 +30,14 @@ class Group:
     its delimiters come and go with its breaks; opening: the token of the first, if so. needs: the
     group with such delimiters that must be opened, so that this one may be, or -1; home: the
     nearest such group, if no other brackets are nearer. shut: it could be opened only in brackets of its
-    own, which never come. inner: the groups directly in it, in
-    order.
+    own, which never come. rows: the gaps at which its author began lines of several items, if these are to
+    be kept. stacked: its author gave each item a line, and it is kept so. inner: the groups directly in
+    it, in order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = bulky = headed = own = plain = shut = False
+    hard = must_open = fixed = bulky = headed = own = plain = shut = stacked = False
+    rows: Sequence[int] | None = None
     needs = home = opening = -1
 
     def __init__(

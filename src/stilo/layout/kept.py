@@ -91,7 +91,7 @@ def statement_starts(plan: Plan) -> set[int]:
     starts = {
         token
         for group in plan.groups
-        if group.fixed and not group.own and group.wrap == "stack-always"
+        if group.fixed and not group.own and (group.wrap == "stack-always" or group.stacked)
         for token, part in zip(group.gaps, group.parts)
         if part != CLOSE or group.style["close"].value != "same-line"
     }

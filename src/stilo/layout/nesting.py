@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence, Set
 
-from stilo.layout.gaps import CLOSE, MID, OPEN
+from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 
@@ -72,10 +72,15 @@ def nest(plan: Plan) -> None:
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
+            if group.must_open and group.style["authored"].value == "rows":
+                _keep_rows(plan, group)
     shortened: set[int] = set()  # heads that begin after a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
         while number:
             group = groups[number]
+            if token >= group.end:  # of the body that its header ends before
+                number = group.around
+                continue
             if group.part_of(token) or group.hanging:
                 _harden(plan, number, token, True, False)
                 _stack_if_bulky(plan, group)
@@ -135,6 +140,22 @@ def _is_further_in(group: Group, around: Group, lines: Sequence[int]) -> bool:
     at = bisect_right(around.gaps, group.first)
     begin = around.gaps[at - 1] if at else 0
     return bisect_right(lines, begin) < bisect_right(lines, group.first)
+
+
+def _keep_rows(plan: Plan, group: Group) -> None:
+    """Note the lines of items as the author has them, in a list whose first item begins one."""
+    tree, opening = plan.tree, group.gaps[0]
+    is_opened = group.parts[0] == OPEN and opening in group.forced
+    if group.hanging or not is_opened or b"\n" not in tree.between(opening):
+        return
+    between = [token for token, part in zip(group.gaps, group.parts) if part == MID]
+    rows = [token for token in between if token in group.forced or b"\n" in tree.between(token)]
+    if rows == between:
+        group.stacked = True
+        group.wrap = "stack" if group.wrap == "flow" else group.wrap
+        group.plain = opens_plainly(group.style, may_share=False)
+    elif group.wrap != "stack-always":
+        group.rows, group.plain = rows, False
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:

@@ -241,7 +241,7 @@ def _digest_of_folders(around: Sequence[Path], held: Mapping[str, Mapping[str, b
 
 @cache
 def _program() -> bytes:
-    """A digest of this version of Stilo, of Python, and of what texts are read with."""
+    """A digest of this version of Stilo, of what runs it, and of what texts are read with."""
     root = Path(stilo.__file__).parent
     said = [sys.version, *(f"{name} {_version(name)}" for name in _READ_WITH)]
     for folder, folders, files in os.walk(root):

@@ -147,7 +147,7 @@ _PLAIN = {
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
-    "authored": "Whether it stays wrapped if its author set the first item on a new line.",
+    "authored": "What stays as its author wrapped it, if the first item is on a new line: nothing (`no`), that it is wrapped (`yes`), or which items share a line as well (`rows`), where these lines fit.",
     "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
@@ -249,9 +249,10 @@ PROPERTIES = _table(
     ),
     Property(
         "authored",
-        _YES,
+        Words(("no", "yes", "rows")),
         "no",
-        "Whether a list whose first item the author set on a new line stays opened.",
+        "Whether a list whose first item the author set on a new line stays opened, and whether its rows "
+        "stay, too, where each fits.",
     ),
     Property(
         "line-most",
