@@ -1,9 +1,9 @@
 package line.skerry.sailing;
 
 import java.time.*;
-import java.util.function.Function;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 
 import static java.util.stream.Collectors.groupingBy;
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Mapping, Sequence, Set
+from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
@@ -330,17 +330,19 @@ def _move_comment(
 
     column: at which its line begins. margin: what lines begin with, by their column.
 
-    Where each begins with a star, the stars are set under the first; else the
-    lines keep their places among themselves and the leftmost is set to stand
-    three columns in from the comment's own.
+    Where most begin with a star, the stars are set under the first, and other lines keep their distance
+    from the first of these; else the lines keep their places among themselves and the leftmost is set to
+    stand three columns in from the comment's own.
     """
-    if len(_STARRED.findall(text)) == text.count(b"\n"):
-        first, *rest = text.split(b"\n")
-        start = b"\n" + margin(column + 1)
-        return first.rstrip() + b"".join([start + line.strip() for line in rest])
     first, *rest = [line.rstrip() for line in text.split(b"\n")]
+    starred = len(_STARRED.findall(text))
+    if starred == len(rest):
+        start = b"\n" + margin(column + 1)
+        return first + b"".join([start + line.lstrip() for line in rest])
     width = int(values["tab-width"])
     expanded = [line.expandtabs(width) for line in rest]
+    if 2 * starred > sum(map(bool, rest)):
+        return b"\n".join([first, *_under_stars(expanded, column + 1, margin)])
     last = expanded[-1].lstrip()
     inner = [line for line in expanded[:-1] if line]
     closes_alone = last.strip(b"*-=/") == b"" and bool(inner)
@@ -355,6 +357,17 @@ def _move_comment(
     if closes_alone:
         moved[-1] = margin(column + 1) + last
     return b"\n".join([first, *moved])
+
+
+def _under_stars(
+    lines: list[bytes], column: int, margin: Callable[[int], bytes]
+) -> Iterator[bytes]:
+    """Lines of a comment, their stars at a column; those without one as far from it as from the first."""
+    home = next(len(line) - len(line.lstrip()) for line in lines if line.lstrip()[:1] == b"*")
+    for line in lines:
+        body = line.lstrip()
+        away = 0 if body[:1] == b"*" else len(line) - len(body) - home
+        yield margin(max(0, column + away)) + body if body else b""
 
 
 def _align_texts(plan: Plan, margins: Margins, tokens: list[bytes], kept: Kept) -> list[TokenEdit]:

@@ -5,8 +5,8 @@ package a; // of the file
 import b.C; // why
 
 /**
-   doc
-   * of class
+ doc
+ * of class
  */
 class /* odd */ Quay { // opens
     // first
