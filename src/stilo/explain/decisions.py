@@ -163,7 +163,12 @@ def _why_broken(reasons: Reasons, token: int) -> str:
         if any(t in plan.comment_set or t - 1 in plan.comment_set for t in owner.forced):
             return "a comment in this list has a line of its own"
         if owner.style["authored"].value != "no" and owner.parts[0] == OPEN:
-            return "its author set the first item on a new line"
+            is_row = (owner.rows is not None or owner.stacked) and token != owner.gaps[0]
+            return (
+                "its author began a line there"
+                if is_row
+                else "its author set the first item on a new line"
+            )
         if owner.style["line-most"].value:
             return "the list holds more items than may stand on one line"
     if owner.wrap == "stack-always":

@@ -116,6 +116,8 @@ class Reasons:
         else:
             part = group.parts[group.gaps.index(token)]
             names = _BY_PART.get(part, ("wrap",))
+            if group.rows is not None or group.stacked:  # as its author has it
+                names = ("authored", *names)
         found = [self.of(style[name], name) for name in names]
         found = [r for r in found if r.setting] + [r for r in found if not r.setting and r.place]
         broken = self.of(self.plan.gap(token).broken, "break")

@@ -53,7 +53,7 @@ def _of_gap(plan: Plan, token: int) -> Iterable[Declared]:
     if gap.part != NONE:
         around: Style = plan.rows.style[plan.row[plan.tree.parent[plan.tree.gap_right(token)]]]
         yield around["wrap"]
-        if gap.part == OPEN:
+        if gap.part in (OPEN, MID):
             yield around["authored"]
         if gap.part == MID:
             yield around["line-most"]
