@@ -81,6 +81,13 @@ CASES = [
     ("only that it is opened", "json", "[\n1,\n2, 3]", {"items.authored": "yes"}, "[\n  1, 2, 3\n]\n"),
     ("a map", "python", "t = {\n'a': 1, 'b': 2,\n'c': 3}\n", {}, "t = {\n    'a': 1, 'b': 2,\n    'c': 3\n}\n"),
     (
+        "an item a line where they may share one",
+        "python",
+        "m = [\n1,\n2]\n",
+        {"items.inner-line": "yes"},
+        "m = [\n    1,\n    2\n]\n",
+    ),
+    (
         "an item of several lines has its own",
         "python",
         "t = [\n1, f(), {\n'a': 1,\n'b': 2},\n3]\n",

@@ -153,3 +153,12 @@ def test_a_long_name(tmp_path: Path) -> None:
     berth.write_bytes(b"old")
     write_atomically(berth, b"new", before=b"old")
     assert berth.read_bytes() == b"new"
+
+
+def test_a_file_that_holds_the_new_text_already_is_done(tmp_path: Path) -> None:
+    """Another run was quicker; it is no fault that the old text is gone."""
+    berth = tmp_path / "berth.py"
+    berth.write_bytes(b"new")
+    inode = berth.stat().st_ino
+    write_atomically(berth, b"new", before=b"old")
+    assert berth.stat().st_ino == inode and [p.name for p in tmp_path.iterdir()] == ["berth.py"]
