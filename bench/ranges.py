@@ -151,8 +151,8 @@ def python_lines(data: bytes, asked: set[int]) -> set[int]:
             end = body[0].lineno - 1 if body else node.end_lineno
             while body and end > first and not lines[end - 1].split(b"#")[0].strip():
                 end -= 1
-            if body and body[0].lineno == first:
-                end = first
+            if body and lines[body[0].lineno - 1][:body[0].col_offset].strip():
+                end = body[0].lineno  # the body stands on the last line of the header
             spans.append((first, max(first, end or first)))
     found = set(asked)
     grown = True
