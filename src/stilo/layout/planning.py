@@ -106,14 +106,18 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
     """Force open what the author opened, and what holds more than may stand in a row."""
     tree, rows = plan.tree, plan.rows
     counted: dict[int, list[int]] = {}
+    find, starts, ends = tree.data.find, tree.token_start, tree.token_end
     for token in plan.notable if rows.has_asks else ():
         if not (token and rows.asks[plan.gap_row[token]]):
             continue
         gap = plan.gap(token)
+        is_counted = gap.part == MID
+        if not is_counted and (token in events or find(b"\n", ends[token - 1], starts[token]) < 0):
+            continue
         number = matched.owner(tree, tree.gap_right(token), gap)
-        if gap.part == MID:
+        if is_counted:
             counted.setdefault(number, []).append(token)
-        elif token not in events and b"\n" in tree.between(token):
+        else:
             events[token] = (gap.part, True, gap.blank, number, False)
             plan.asked.add(token)
     for number in matched.laden:
