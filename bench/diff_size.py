@@ -35,7 +35,7 @@ def main() -> int:
     total = total_changed = 0
     for folder in arguments.folder:
         lines = changed = files = refused = 0
-        for path in files_of([folder], globs)[: arguments.limit]:
+        for path in files_of([folder], globs)[:arguments.limit]:
             try:
                 result = stilo.reformat(path.read_bytes(), language, style)
             except stilo.StiloError:

@@ -24,8 +24,10 @@ def text_of(language: str, items: list[str], starts: list[bool], blank) -> str:
     """A list whose items begin a line where they are said to, the first one always."""
     frame, _ = LISTS[language]
     inside = "".join(
-        ("\n" if number == 0 or starts[number] else "") + blank() + item
-        + ("," if number + 1 < len(items) else "")
+        ("\n" if number == 0 or starts[number] else "")
+            + blank()
+            + item
+            + ("," if number + 1 < len(items) else "")
         for number, item in enumerate(items)
     )
     return frame.replace("@", f"{inside}\n{blank()}")
@@ -69,7 +71,13 @@ CASES = [
     ("a matrix", "python", "m = [\n 1, 0,\n 0, 1,\n]\n", {}, "m = [\n    1, 0,\n    0, 1,\n]\n"),
     ("one row", "json", '[\n"center","centroid"]', {}, '[\n  "center", "centroid"\n]\n'),
     ("an item a line", "toml", 'a = [\n"b",\n"c"]\n', {}, 'a = [\n  "b",\n  "c",\n]\n'),
-    ("comments at the ends", "json", "[ // a\n1, 2, // b\n3, 4]", {}, "[ // a\n  1, 2, // b\n  3, 4\n]\n"),
+    (
+        "comments at the ends",
+        "json",
+        "[ // a\n1, 2, // b\n3, 4]",
+        {},
+        "[ // a\n  1, 2, // b\n  3, 4\n]\n"
+    ),
     ("not opened by its author", "json", "[1,\n2]", {}, "[1, 2]\n"),
     (
         "a row that does not fit",
@@ -78,8 +86,20 @@ CASES = [
         {"width": 24},
         "[\n  100, 200, 300, 400,\n  500, 600, 1, 2\n]\n",
     ),
-    ("only that it is opened", "json", "[\n1,\n2, 3]", {"items.authored": "yes"}, "[\n  1, 2, 3\n]\n"),
-    ("a map", "python", "t = {\n'a': 1, 'b': 2,\n'c': 3}\n", {}, "t = {\n    'a': 1, 'b': 2,\n    'c': 3\n}\n"),
+    (
+        "only that it is opened",
+        "json",
+        "[\n1,\n2, 3]",
+        {"items.authored": "yes"},
+        "[\n  1, 2, 3\n]\n"
+    ),
+    (
+        "a map",
+        "python",
+        "t = {\n'a': 1, 'b': 2,\n'c': 3}\n",
+        {},
+        "t = {\n    'a': 1, 'b': 2,\n    'c': 3\n}\n"
+    ),
     (
         "an item a line where they may share one",
         "python",
@@ -111,9 +131,14 @@ def test_why_a_row_ends_there() -> None:
 
 
 @pytest.mark.parametrize("style", stilo.style_names())
-@pytest.mark.parametrize("head", ["for (int i = 0; i < n; i++)", "for (Berth b : berths)", "while (x)"])
+@pytest.mark.parametrize(
+    "head", ["for (int i = 0; i < n; i++)", "for (Berth b : berths)", "while (x)"]
+)
 def test_a_head_of_a_loop_that_fits_stands_on_one_line(style: str, head: str) -> None:
     values = stilo.Styles(style=style).of("A.java").values
     text = stilo.reformat(f"class A {{ void f() {{ {head} {{ g(); }} }} }}", "java", values).text
     lines = [line.strip() for line in text.splitlines()]
-    assert any(re.fullmatch(rf"({{ *)?{re.escape(head)}( {{)?", line.replace(" (", " (")) for line in lines), text
+    assert any(
+        re.fullmatch(rf"({{ *)?{re.escape(head)}( {{)?", line.replace(" (", " ("))
+        for line in lines
+    ), text

@@ -280,3 +280,20 @@ def test_a_list_on_a_line_that_a_comment_sets_further_in_goes_by_that_line(autho
     first = stilo.reformat(text, "java", style).text
     assert '//\n                TooLate(\n                        "the ramp' in first
     assert stilo.reformat(first, "java", style).text == first
+
+
+@pytest.mark.parametrize(
+    "language, text, style",
+    [
+        ("python", "def a(a,a,a):a", {"parameters.line-most": "2"}),
+        ("java", "class A{a(E e// stilo: leave\n,a a){;}}", {}),
+        ("java", "class A{a(a//\na){;}}", {}),
+        ("python", "[\n# stilo: leave\n'deck','lane''berth']", {}),
+        ("json", "[\n1, // stilo: leave\n2, [3,\n4], 5]", {}),
+        ("toml", "a = [\n1,2, # c\n# d\n3,4]\n", {}),
+    ],
+)
+def test_rows_are_kept_alike_once_they_are_laid_out(language: str, text: str, style: dict) -> None:
+    style = {"*.authored": "rows", **style}
+    first = stilo.reformat(text, language, style).text
+    assert stilo.reformat(first, language, style).text == first

@@ -290,18 +290,15 @@ class Rows:
         return len(self.style) - 1
 
 
-def opens_plainly(style: Style, may_share: bool = True) -> bool:
-    """Whether a sequence, once it must open with an item a line, has but one way to do so.
-
-    may_share: its items may share an inner line, if the style says so.
-    """
+def opens_plainly(style: Style) -> bool:
+    """Whether a sequence, once it must open with an item a line, has but one way to do so."""
     wrap = style["wrap"].value
     return (
         wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
         and style["align"].value == "no"
         and style["open"].value in ("new-line", "brace-line")
-        and (style["inner-line"].value == "no" or wrap == "stack-always" or not may_share)
+        and (style["inner-line"].value == "no" or wrap == "stack-always")
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence, Set
 
-from stilo.layout.gaps import CLOSE, MID, OPEN, opens_plainly
+from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 
@@ -66,14 +66,15 @@ def nest(plan: Plan) -> None:
     is_sealed = plan.tree.is_sealed
     if plan.tree.soft:
         _shut(plan)
-    for group in groups[1:]:
+    with_lines = {number for number, _ in plan.lines.values()}
+    for number, group in enumerate(groups[1:], 1):
         if (group.forced or group.wrap == "stack-always") and not group.shut:
             stays_closed = is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
             if group.must_open and group.style["authored"].value == "rows":
-                _keep_rows(plan, group)
+                _keep_rows(plan, group, number in with_lines)
     shortened: set[int] = set()  # heads that begin after a new line within them
     for token, (number, by_comment) in list(plan.lines.items()):
         while number:
@@ -142,20 +143,29 @@ def _is_further_in(group: Group, around: Group, lines: Sequence[int]) -> bool:
     return bisect_right(lines, begin) < bisect_right(lines, group.first)
 
 
-def _keep_rows(plan: Plan, group: Group) -> None:
-    """Note the lines of items as the author has them, in a list whose first item begins one."""
+def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
+    """Note the lines of items as the author has them, in a list whose first item begins one.
+
+    has_lines: comments end lines within items. Where comments stand elsewhere than at the ends of lines, rows
+    of several items are not kept.
+    """
     tree, opening = plan.tree, group.gaps[0]
     is_opened = group.parts[0] == OPEN and opening in group.forced
     if group.hanging or not is_opened or b"\n" not in tree.between(opening):
         return
     between = [token for token, part in zip(group.gaps, group.parts) if part == MID]
-    rows = [token for token in between if token in group.forced or b"\n" in tree.between(token)]
-    if rows == between:
-        group.stacked = True
-        group.wrap = "stack" if group.wrap == "flow" else group.wrap
-        group.plain = opens_plainly(group.style, may_share=False)
-    elif group.wrap != "stack-always":
-        group.rows, group.plain = rows, False
+    by_comment = group.forced - plan.asked
+    rows = [token for token in between if token in by_comment or b"\n" in tree.between(token)]
+    if not between or group.wrap == "stack-always":
+        return
+    if rows != between:
+        low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
+        if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):
+            group.rows, group.plain = rows, False
+        return
+    group.stacked = True
+    if group.wrap == "flow":  # what flows is never sure, so that parts of it are laid out alike
+        group.wrap, group.plain = "stack", False
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:
