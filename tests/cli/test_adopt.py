@@ -35,7 +35,10 @@ def test_step_by_step_until_nothing_is_left(place, run) -> None:
     told = run("adopt", "--lines", "20")
     assert told.exit_code == 2  # for the file that cannot be read
     assert "to be laid out: 3 files, 30 lines; in style: 1; refused: 1" in told.stdout
-    assert "In 2 commits:" in told.stdout and "1  app: 2 files, 20 lines" in told.stdout
+    assert (
+        "In 2 commits:" in told.stdout
+        and "1  app/a.py to app/b.py: 2 files, 20 lines" in told.stdout
+    )
     assert "30  binary-operator.before = space" in told.stdout
     (folder / "bad.py").unlink()
     for step in (["app/a.py", "app/b.py"], ["lib/c.py"]):

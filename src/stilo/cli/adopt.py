@@ -110,13 +110,14 @@ def _tell(
         tell(f"  {count:{wide}}  {name}")
     tell("")
     tell(f"In {count_of(len(steps), 'commit')}:")
+    wide = len(str(len(steps)))
     for number, step in enumerate(steps, 1):
-        folders = list(dict.fromkeys(map(_folder, step)))
-        where = folders[0] if len(folders) == 1 else f"{folders[0]} to {folders[-1]}"
+        first, last = step[0].path, step[-1].path
+        where = first if len(step) == 1 else f"{first} to {last}"
         size = sum(change.lines for change in step)
         most = ", ".join(name for name, _ in _settings(step).most_common(SETTINGS))
         said = f"{count_of(len(step), 'file')}, {count_of(size, 'line')}"
-        tell(f"  {number}  {where}: {said}; most by {most}")
+        tell(f"  {number:{wide}}  {where}: {said}; most by {most}")
     tell("")
     tell("For each, commit what this lays out, and then tell blame to pass over the commit:")
     tell(f"  stilo adopt{asked} --step 1 | stilo apply --files-from -")
