@@ -10,7 +10,7 @@ if __name__ == "__main__" and sys.path and os.path.abspath(sys.path[0]) == os.ge
 
 
 def main() -> None:
-    """Run the command line. An interrupt before it has begun just ends the process."""
+    """Run the command line. An interrupt before it has begun, or once all is done, just ends the process."""
     is_usual = signal.getsignal(signal.SIGINT) is signal.default_int_handler
     if is_usual:
         signal.signal(signal.SIGINT, signal.SIG_DFL)
@@ -18,7 +18,11 @@ def main() -> None:
 
     if is_usual:
         signal.signal(signal.SIGINT, signal.default_int_handler)
-    run()
+    try:
+        run()
+    finally:
+        if is_usual:
+            signal.signal(signal.SIGINT, signal.SIG_DFL)
 
 
 if __name__ == "__main__":

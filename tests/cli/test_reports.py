@@ -149,3 +149,15 @@ def test_several_processes_report_the_same(place, run) -> None:
 
 def test_each_form_is_offered() -> None:
     assert set(FORMS) == {"short", *forms.FORMS}
+
+
+def test_quiet_tells_by_the_status_alone(place, run) -> None:
+    place({**FILES, "bad.py": "(\n"})
+    for form in ("short", "json", "sarif"):
+        done = run("proof", "a.py", "--quiet", "--report", form)
+        assert done.exit_code == 1 and done.output == ""
+    done = run("proof", ".", "-q")
+    assert done.exit_code == 2 and done.output.startswith("bad.py:1:2: ")
+    assert len(done.output.splitlines()) == 1
+    assert run("apply", "a.py", "b.py", "-q").output == ""
+    assert run("proof", "a.py").exit_code == 0

@@ -43,7 +43,8 @@ def apply_files(files: Files, wanted: Wanted, by: Workers) -> int:
                 if found.data is not None:
                     to_stage[path] = found.data
                 what = "1 line" if found.lines == 1 else f"{found.lines} lines"
-                tell(f"{path}: laid out, {what}{told(Counter(found.counts))}")
+                if not by.is_quiet:
+                    tell(f"{path}: laid out, {what}{told(Counter(found.counts))}")
     except Stopped as error:
         stopped = f"; {error}"
     if to_stage and not stopped:
@@ -53,7 +54,8 @@ def apply_files(files: Files, wanted: Wanted, by: Workers) -> int:
     said = f"laid out: {changed}; in style before: {kept}; refused: {failures.count}"
     said += f"{files.rest()}{told(total)}"
     size = f"; lines: {lines}; {seconds:.1f} s" if changed else ""
-    tell(f"{said}{size}{stopped}", err=True)
+    if not by.is_quiet or stopped:
+        tell(f"{said}{size}{stopped}", err=True)
     return FAILED if failures.count or stopped else IN_STYLE
 
 

@@ -112,6 +112,13 @@ def apply(files: Files, wanted: Wanted, by: Workers) -> None:
     """Reformat files in place, and the files in folders. Files that are in style are not written.
 
     Standard input (`-`) is printed as it would be reformatted.
+
+    \b
+    Examples:
+      stilo apply .                            all files here
+      stilo apply --edited-since HEAD          what you changed and have not committed
+      stilo apply a.py --within 14-30          the statements in these lines
+      stilo apply - --name a.py < old > new    in a pipe
     """
     from stilo.cli.apply import apply_files
 
@@ -160,6 +167,13 @@ def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:
     """Report what is not in style: how much, where, and which settings decide it.
 
     Exit status 1 if something is not.
+
+    \b
+    Examples:
+      stilo proof .                            a summary
+      stilo proof . --report patch             what would make it right
+      stilo proof --staged                     before a commit
+      stilo proof . --report github            in CI
     """
     from stilo.cli.proof import proof_files
 
@@ -180,7 +194,14 @@ def proof(files: Files, wanted: Wanted, form: str, by: Workers) -> None:
 def preview(
     file: str, wanted: Wanted, patch: bool, beside: bool, page: str | None, name: str | None
 ) -> None:
-    """Print a file, or standard input (`-`), as it would be reformatted. The file is not changed."""
+    """Print a file, or standard input (`-`), as it would be reformatted. The file is not changed.
+
+    \b
+    Examples:
+      stilo preview a.py --beside              before and after beside each other
+      stilo preview a.py --style allman        in another style
+      stilo preview a.py --page a.html         for a colleague
+    """
     import stilo
     from stilo.calls import read_bytes
 
@@ -243,7 +264,14 @@ def adopt(
     revisions: tuple[str, ...],
     by: Workers,
 ) -> None:
-    """Plan how to bring a code base into style: in commits that can be looked through."""
+    """Plan how to bring a code base into style: in commits that can be looked through.
+
+    \b
+    Examples:
+      stilo adopt                                          the plan
+      stilo adopt --step 1 | stilo apply --files-from -    what is in the first commit
+      stilo adopt --pass-over HEAD                         once it is committed
+    """
     from stilo.cli import adopt as command
 
     if revisions:

@@ -74,9 +74,11 @@ def proof_of(form: str, path: str, result: Result | DocumentResult) -> Proof:
 
 @dataclass
 class Report:
-    """Takes in files one by one, and tells of them at the end. form: one of FORMS."""
+    """Takes in files one by one, and tells of them at the end. form: one of FORMS. is_quiet: it only
+    counts."""
 
     form: str = "short"
+    is_quiet: bool = False
     looked_at: int = 0
     files: list[Proof] = field(default_factory=list)
 
@@ -85,7 +87,7 @@ class Report:
         self.looked_at += 1
         if found is None or found.is_in_style:
             return
-        if found.printed:
+        if found.printed and not self.is_quiet:
             self._print(found.printed)
         self.files.append(replace(found, printed=b""))
 
@@ -162,20 +164,26 @@ class Report:
 
 def proof_files(files: Files, wanted: Wanted, by: Workers, form: str) -> int:
     """Report on files in one of FORMS. Returns the exit status."""
-    failures, report = Failures(), Report(form)
+    failures, report = Failures(), Report(form, is_quiet=by.is_quiet)
     stopped = ""
     try:
         for _, found in outcomes(files, wanted, failures, by, partial(proof_of, form)):
             report.add(found)
     except Stopped as error:
         stopped = str(error)
-    report.tell(list(failures.lines))
-    if rest := files.rest().removeprefix("; "):
-        in_style = count_of(report.looked_at - len(report.files), "file")
-        tell(f"in style: {in_style}; {rest}", err=True)
+    if not by.is_quiet:
+        report.tell(list(failures.lines))
+        _tell_rest(files, report)
     if stopped:
         tell(stopped, err=True)
     return FAILED if failures.count or stopped else NOT_IN_STYLE if report.files else IN_STYLE
+
+
+def _tell_rest(files: Files, report: Report) -> None:
+    """Tell of files that were passed over."""
+    if rest := files.rest().removeprefix("; "):
+        in_style = count_of(report.looked_at - len(report.files), "file")
+        tell(f"in style: {in_style}; {rest}", err=True)
 
 
 def _line_of(result: Result | DocumentResult, finding: Finding) -> str:

@@ -42,25 +42,30 @@ class Stopped(StiloError):
 
 @dataclass(frozen=True)
 class Workers:
-    """Who does the work. jobs: how many processes, or None. cluster: the address of a Dask scheduler.
-    is_afresh: whatever is known of earlier runs, each file is looked at."""
+    """Who does the work, and whether that is told. jobs: how many processes, or None. cluster: the address of a
+    Dask scheduler. is_afresh: whatever is known of earlier runs, each file is looked at. is_quiet: nothing but
+    errors is told."""
 
     jobs: int | None = None
     cluster: str | None = None
     is_afresh: bool = False
+    is_quiet: bool = False
 
 
 def workers(command: Callable[..., Any]) -> Callable[..., Any]:
     """Give a command the options that say who does the work; it gets them as one argument, `by`."""
 
-    def collect(jobs: int | None, cluster: str | None, afresh: bool, **others: Any) -> Any:
+    def collect(
+        jobs: int | None, cluster: str | None, afresh: bool, quiet: bool, **others: Any
+    ) -> Any:
         if jobs is not None and cluster is not None:
             raise click.UsageError("--jobs and --cluster exclude each other")
-        return command(**others, by=Workers(jobs, cluster, afresh))
+        return command(**others, by=Workers(jobs, cluster, afresh, quiet))
 
     collect.__name__, collect.__doc__ = command.__name__, command.__doc__
     collect.__dict__.update(command.__dict__)
     for option in (
+        click.option("--quiet", "-q", is_flag=True, help="Tell of nothing but errors."),
         click.option(
             "--afresh",
             is_flag=True,

@@ -157,6 +157,7 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     by_comment = group.forced - plan.asked
     rows = [token for token in between if token in by_comment or b"\n" in tree.between(token)]
     if not between or group.wrap == "stack-always":
+        group.stacked = group.wrap == "stack"
         return
     if rows != between:
         low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))

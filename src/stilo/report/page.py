@@ -69,7 +69,7 @@ def _parts(
         yield (
             "<h2>Line widths</h2>\n<p>The line is the width that the style allows. The scale of lines "
         )
-        yield "is logarithmic, so that few long lines can be seen.</p>"
+        yield "is logarithmic, so that a few long lines can be seen.</p>"
         yield _picture(figures["widths"], "Lines by width, as they are and as they would be")
     if "places" in figures:
         yield "<h2>What is not in style, by setting and folder</h2>"
