@@ -6,8 +6,13 @@ from pathlib import Path
 
 import pytest
 from click.testing import CliRunner
+from hypothesis import settings
 
 import stilo
+
+# How long an example takes depends on who else works on the machine.
+settings.register_profile("stilo", deadline=None)
+settings.load_profile("stilo")
 
 CASES = Path(__file__).parent / "cases"
 DEMO = Path(stilo.__file__).parent / "languages" / "demo"

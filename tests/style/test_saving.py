@@ -239,3 +239,12 @@ def test_a_named_style_stands_first(place, run) -> None:
         == '# ours\n\nstyle = "gnu"\nindent = 2\n[json]\nwidth = 60\n'
     )
     assert "says so already" in run(*arguments).output
+
+
+def test_a_value_counts_though_a_later_section_has_another(place) -> None:
+    before = "[*.java]\nindent_size = 4\n\n[*]\nmax_line_length = 90\n"
+    values = {**stilo.load_language("java").defaults(), "width": 40}
+    after = save.into_editorconfig(before, ["*.java"], {"width": 40}, values)
+    folder = place({".editorconfig": after})
+    assert after.startswith(before) and after.endswith("[*.java]\nmax_line_length = 40\n")
+    assert stilo.Styles().of(folder / "a.java").values["width"] == 40

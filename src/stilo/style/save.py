@@ -195,14 +195,13 @@ def into_editorconfig(text: str, globs: Sequence[str], settings: Settings, value
                     begin, stop = number, len(lines)
                 elif begin is not None and stop == len(lines):
                     stop = number
-        if begin is None or stop is None:
-            lines += [end] if lines else []
+        if begin is None or stop is None or any(_sets(line, key) for line in lines[stop:]):
+            lines += [end] if lines else []  # at the end, since what stands later counts
             lines += [f"[{header}]{end}"]
             begin, stop = len(lines) - 1, len(lines)
         written = f"{key} = {value}{end}"
         for number in range(begin + 1, stop):
-            option = EditorConfigParser.OPTCRE.match(lines[number].rstrip("\r\n"))
-            if option and option["option"].strip().lower() == key and lines[number][0] not in "#;":
+            if _sets(lines[number], key):
                 lines[number] = written
                 break
         else:
@@ -210,6 +209,13 @@ def into_editorconfig(text: str, globs: Sequence[str], settings: Settings, value
                 stop -= 1
             lines.insert(stop, written)
     return "".join(lines)
+
+
+def _sets(line: str, key: str) -> bool:
+    """Whether a line of an EditorConfig file gives a property a value."""
+    option = EditorConfigParser.OPTCRE.match(line.rstrip("\r\n"))
+    is_it = option is not None and option["option"].strip().lower() == key
+    return is_it and line[0] not in "#;"
 
 
 def into_source(
