@@ -291,6 +291,8 @@ def test_a_list_on_a_line_that_a_comment_sets_further_in_goes_by_that_line(autho
         ("python", "[\n# stilo: leave\n'deck','lane''berth']", {}),
         ("json", "[\n1, // stilo: leave\n2, [3,\n4], 5]", {}),
         ("toml", "a = [\n1,2, # c\n# d\n3,4]\n", {}),
+        ("toml", "a=[[],]", {}),
+        ("toml", "a=[[1],[2],]", {"items.trailing": "opened"}),
     ],
 )
 def test_rows_are_kept_alike_once_they_are_laid_out(language: str, text: str, style: dict) -> None:

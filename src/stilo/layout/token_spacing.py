@@ -23,13 +23,14 @@ def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> 
         edge = (left[0], left[-1], right[0])
         if edge in never:
             continue
-        if _fuses(left, right, punctuation):
+        if fuses(left, right, punctuation):
             plan.space[token] = 1
         elif _is_word(left[-1]) or _is_word(right[0]):
             never.add(edge)
 
 
-def _fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
+def fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
+    """Whether two tokens would be read as something else without a space between them."""
     if not (left and right):
         return False
     if _is_word(left[-1]):

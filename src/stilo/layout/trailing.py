@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.gaps import OPEN
 from stilo.layout.plan import Plan, Tail
+from stilo.layout.token_spacing import fuses
 
 if TYPE_CHECKING:
     from stilo.layout.fit import Fitted
@@ -60,18 +61,23 @@ def settle_tails(
         edits.append(TokenEdit(token, EditKind.SEPARATOR, tokens[token], text, reason))
         tokens[token] = text
 
+    def drop(token: int, closing: int) -> None:
+        edit(token, b"", closing)
+        gaps[token] = b""
+        punctuation = plan.rows.kinds.punctuation
+        if not gaps[closing] and fuses(tokens[token - 1], tokens[closing], punctuation):
+            gaps[closing] = b" "  # which has the column of what went
+
     for closing, tail in plan.tails.items():
         is_wanted = tail.is_wanted and closing in fitted.breaks
         if is_wanted and tail.found < 0:
             edit(tail.item, tokens[tail.item] + tail.written, closing)
         elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
-            edit(tail.found, b"", closing)
-            gaps[tail.found] = b""
+            drop(tail.found, closing)
     for token, closing in plan.spare.items():
         is_spare = closing not in fitted.breaks or token in fitted.gone
         if is_spare and b"\n" not in gaps[token]:  # else it is what keeps a comment from the bracket
-            edit(token, b"", closing)
-            gaps[token] = b""
+            drop(token, closing)
     return edits
 
 
