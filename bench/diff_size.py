@@ -15,7 +15,7 @@ from pathlib import Path
 
 import stilo
 from corpus import files_of
-from stilo.run.many import changed_lines
+from stilo.edits import lines_touched
 
 #: How many settings are listed.
 MOST = 30
@@ -44,7 +44,7 @@ def main() -> int:
             files += 1
             lines += result.source.line_count
             if result.changed:
-                changed += changed_lines(result)
+                changed += lines_touched(result.source.raw, result.edits)
                 settings.update(finding.reason.short() for finding in result.findings)
         print(
             f"{1000 * changed / max(1, lines):6.1f} of 1,000 lines change: {folder.name}, {files} files, "

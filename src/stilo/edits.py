@@ -24,6 +24,19 @@ def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
     return b"".join([*pieces, raw[at:]])
 
 
+def lines_touched(raw: bytes, edits: Sequence[Edit]) -> int:
+    """How many lines of a text edits, in order and apart, change; where one puts lines between two, one."""
+    count = line = at = 0
+    last = -1  # the last of the lines that were counted
+    for edit in edits:
+        line += raw.count(b"\n", at, edit.start)
+        first, at = line, edit.end
+        line += raw.count(b"\n", edit.start, edit.end)
+        count += line - max(first - 1, last)
+        last = line
+    return count
+
+
 def moved(offset: int, edits: Sequence[Edit], to_end: bool = False) -> int:
     """Where an offset of a text is after edits, in order and apart.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shlex
 import sys
 import threading
 from importlib.machinery import ModuleSpec, PathFinder
@@ -25,6 +26,11 @@ def trusted_path() -> list[str]:
         if "PYTHONPATH" in os.environ and not os.path.isabs(entry)
     }
     return [entry for entry in sys.path if os.path.isabs(entry) and entry not in relative]
+
+
+def own_command(*words: str) -> str:
+    """How a shell runs this Stilo, wherever it stands: what lies in its current folder (-P) is none of ours."""
+    return shlex.join([sys.executable, "-P", "-m", "stilo", *words])
 
 
 def find_installed(name: str) -> ModuleSpec | None:

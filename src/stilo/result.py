@@ -83,6 +83,11 @@ class Result:
         return self.data != self.source.raw
 
     @property
+    def results(self) -> tuple[Result, ...]:
+        """This one: as a document has one for each segment."""
+        return (self,)
+
+    @property
     def folders_read(self) -> Mapping[Path, Mapping[str, bool]] | None:
         """The folders whose entries had a say in the result, with what was found there (name → is it a
         folder); None if the contents of other files had, too."""

@@ -48,7 +48,7 @@ def clone(place, run) -> Path:
     git("add", ".")
     git("commit", "-qm", "Begin")
     done = run("private", "allman")
-    assert done.exit_code == 0 and "files in allman here: 1" in done.output
+    assert done.exit_code == 0 and "1 file in allman here" in done.output
     return folder
 
 
@@ -131,7 +131,7 @@ def test_the_end_brings_the_teams_style_back(clone: Path, run) -> None:
     assert "there is a private style here already" in run("private", "gnu").output
     (clone / "Ferry.java").write_text(PRIVATE.replace("int lanes;", "int lanes = 9;"))
     done = run("private", "--end")
-    assert done.exit_code == 0 and "team's style again: 1" in done.output
+    assert done.exit_code == 0 and "1 file in the team's style again" in done.output
     assert (clone / "Ferry.java").read_text() == TEAM.replace("int lanes;", "int lanes = 9;")
     assert git("status", "--porcelain") == " M Ferry.java\n"
     assert "stilo" not in (clone / ".git" / "config").read_text()

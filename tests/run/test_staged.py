@@ -27,7 +27,7 @@ def test_what_is_staged_counts_and_not_what_the_file_holds(repository: Path, pla
     assert told.exit_code == 1 and "in 1 of 1 file" in told.output
     done = run("apply", "--staged")
     assert done.exit_code == 0, done.output
-    assert "a.py: staged; the file itself holds something else and stays" in done.output
+    assert "a.py: staged; the file itself holds something else and stays as it is" in done.output
     assert staged("a.py") == OLD.replace("b=2", "b = [2, 3]")
     assert (repository / "a.py").read_text() == NEW.replace("c=3", "c=(3)")
     assert (repository / "deep/b.py").read_text() == NEW and staged("deep/b.py") == OLD

@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 import os
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path, PurePath
 from typing import TYPE_CHECKING
 
+from stilo.cli.counts import summed
 from stilo.cli.files import Files
 from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
 from stilo.cli.telling import tell
-from stilo.cli.work import Stopped, Workers, outcomes
-from stilo.errors import StiloError
-from stilo.explain.findings import count_of
-from stilo.run.files import write_atomically
+from stilo.cli.work import Workers, outcomes
+from stilo.edits import lines_touched
+from stilo.explain.findings import by_setting, count_of
+from stilo.run.files import write_new
 from stilo.run.git import commit_of, git, root_of
-from stilo.run.many import changed_lines
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Result
@@ -43,8 +42,8 @@ def change_of(path: str, result: Result | DocumentResult) -> Change | None:
     """What is to change of a file; None if nothing is."""
     if not result.changed:
         return None
-    settings = Counter(finding.reason.short() for finding in result.findings)
-    return Change(path, changed_lines(result), settings)
+    settings = by_setting(result.findings)
+    return Change(path, lines_touched(result.source.raw, result.edits), settings)
 
 
 def steps_of(changes: Sequence[Change], most: int) -> list[list[Change]]:
@@ -65,20 +64,14 @@ def _folder(change: Change) -> str:
 
 
 def plan(files: Files, wanted: Wanted, by: Workers, most: int, step: int | None) -> int:
-    """Print the plan, or the files of one of its steps. Returns the exit status."""
+    """Print the plan, or the files of one of its steps. Returns the exit status. Raises Stopped."""
     failures = Failures()
-    changes: list[Change] = []
-    try:
-        for _, found in outcomes(files, wanted, failures, by, change_of):
-            if found is not None:
-                changes.append(found)
-    except Stopped as error:
-        tell(str(error), err=True)
-        return FAILED
+    found = (change for _, change in outcomes(files, wanted, failures, by, change_of))
+    changes = [change for change in found if change is not None]
     steps = steps_of(changes, most)
     if step is not None:
         if step > len(steps):
-            tell(f"there are {count_of(len(steps), 'step')}", err=True)
+            tell(f"the plan has {count_of(len(steps), 'commit')}", err=True)
             return FAILED
         for change in steps[step - 1]:
             tell(change.path)
@@ -104,7 +97,7 @@ def _tell(
         return
     tell("")
     tell("Which settings ask for most, and might be chosen otherwise:")
-    total = _settings(changes)
+    total = summed(change.settings for change in changes)
     wide = len(str(total.most_common(1)[0][1]))
     for name, count in total.most_common(MOST):
         tell(f"  {count:{wide}}  {name}")
@@ -115,7 +108,8 @@ def _tell(
         first, last = step[0].path, step[-1].path
         where = first if len(step) == 1 else f"{first} to {last}"
         size = sum(change.lines for change in step)
-        most = ", ".join(name for name, _ in _settings(step).most_common(SETTINGS))
+        often = summed(change.settings for change in step).most_common(SETTINGS)
+        most = ", ".join(name for name, _ in often)
         said = f"{count_of(len(step), 'file')}, {count_of(size, 'line')}"
         tell(f"  {number:{wide}}  {where}: {said}; most by {most}")
     tell("")
@@ -124,39 +118,26 @@ def _tell(
     tell("  stilo adopt --pass-over HEAD")
 
 
-def _settings(changes: Sequence[Change]) -> Counter[str]:
-    total: Counter[str] = Counter()
-    for change in changes:
-        total.update(change.settings)
-    return total
-
-
 def pass_over(revisions: Sequence[str]) -> int:
-    """Put commits on the list that blame passes over, and let git use it here. Returns the exit status."""
-    try:
-        root = root_of(Path.cwd())
-        path = root / LIST
-        text = path.read_text(encoding="utf-8") if path.is_file() else ""
-        added = 0
-        for revision in revisions:
-            commit = commit_of(root, revision)
-            if commit in text:
-                continue
-            subject = git(root, "log", "-1", "--format=%s", commit).decode(
-                "utf-8", "replace"
-            ).strip()
-            text += (
-                f"{'' if text.endswith(chr(10)) or not text else chr(10)}# {subject}\n{commit}\n"
-            )
-            added += 1
-        if added:
-            if not path.exists():
-                path.touch()
-            write_atomically(path, text.encode())
-        git(root, "config", "--local", "blame.ignoreRevsFile", LIST)
-    except (StiloError, OSError) as error:
-        tell(str(error), err=True)
-        return FAILED
+    """Put commits on the list that blame passes over, and let git use it here. Returns the exit status.
+
+    Raises GitFailed, WriteFailed.
+    """
+    root = root_of(Path.cwd())
+    path = root / LIST
+    text = path.read_text(encoding="utf-8") if path.is_file() else ""
+    added = 0
+    for commit in (commit_of(root, revision) for revision in revisions):
+        if commit in text:
+            continue
+        subject = git(root, "log", "-1", "--format=%s", commit).decode("utf-8", "replace").strip()
+        if text and not text.endswith("\n"):
+            text += "\n"
+        text += f"# {subject}\n{commit}\n"
+        added += 1
+    if added:
+        write_new(path, text.encode())
+    git(root, "config", "--local", "blame.ignoreRevsFile", LIST)
     where = os.path.relpath(path)
     tell(f"{where}: {count_of(added, 'commit')} added; git blame passes them over here", err=True)
     return IN_STYLE

@@ -15,6 +15,7 @@ from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
 from stilo.cli.telling import hand_over, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.errors import StiloError
+from stilo.explain.findings import count_of
 from stilo.run.files import write_result
 from stilo.run.many import applied, handed_over
 from stilo.verify.check import Checked
@@ -42,9 +43,9 @@ def apply_files(files: Files, wanted: Wanted, by: Workers) -> int:
                 total.update(found.counts)
                 if found.data is not None:
                     to_stage[path] = found.data
-                what = "1 line" if found.lines == 1 else f"{found.lines} lines"
                 if not by.is_quiet:
-                    tell(f"{path}: laid out, {what}{told(Counter(found.counts))}")
+                    what = f"laid out, {count_of(found.lines, 'line')}"
+                    tell(f"{path}: {what}{told(Counter(found.counts))}")
     except Stopped as error:
         stopped = f"; {error}"
     if to_stage and not stopped:
@@ -74,7 +75,8 @@ def _stage(files: Files, results: dict[str, Checked], failures: Failures) -> Non
             if read_bytes(path) == before:
                 write_result(path, data, before)
             else:
-                tell(f"{path}: staged; the file itself holds something else and stays", err=True)
+                said = "staged; the file itself holds something else and stays as it is"
+                tell(f"{path}: {said}", err=True)
         except StiloError as error:
             failures.tell(error)
 

@@ -18,7 +18,7 @@ from stilo.explain.findings import CODES
 if TYPE_CHECKING:
     from stilo import DocumentResult, Finding, Result
 
-Made = Callable[[str, "Result | DocumentResult", "Sequence[Finding]"], list[str]]
+Made = Callable[[str, "Sequence[Finding]"], list[str]]
 #: The published schema of SARIF 2.1.0 (OASIS).
 SARIF_SCHEMA = "https://json.schemastore.org/sarif-2.1.0.json"
 
@@ -34,19 +34,22 @@ class Form:
     frame: tuple[str, Callable[[Sequence[str]], str]] | None = None
 
 
-def of_file(form: str, path: str, result: Result | DocumentResult) -> bytes:
-    """What a form prints of a file that is not in style; nothing where it has no form for files."""
+def of_file(
+    form: str, path: str, result: Result | DocumentResult, findings: Sequence[Finding]
+) -> bytes:
+    """What a form prints of a file that is not in style; nothing where it has no form for files.
+
+    findings: those of the result.
+    """
     if form == "patch":
         return patch_of(result.source.raw, result.data, path)
     if form not in FORMS:
         return b""
     found = FORMS[form]
-    return found.between.join(found.lines(path, result, result.findings)).encode(
-        "utf-8", "surrogateescape"
-    )
+    return found.between.join(found.lines(path, findings)).encode("utf-8", "surrogateescape")
 
 
-def _json(path: str, _: object, findings: Sequence[Finding]) -> list[str]:
+def _json(path: str, findings: Sequence[Finding]) -> list[str]:
     """Objects with the place, what is wrong, and the setting that says so; lines and columns from 1."""
     return [
         json.dumps(
@@ -68,7 +71,7 @@ def _json(path: str, _: object, findings: Sequence[Finding]) -> list[str]:
     ]
 
 
-def _sarif(path: str, _: object, findings: Sequence[Finding]) -> list[str]:
+def _sarif(path: str, findings: Sequence[Finding]) -> list[str]:
     return [
         json.dumps({
             "ruleId": finding.code,
@@ -114,7 +117,7 @@ def _sarif_end(errors: Sequence[str]) -> str:
     return f'\n], "invocations": {json.dumps([invocation])}}}]}}\n'
 
 
-def _github(path: str, _: object, findings: Sequence[Finding]) -> list[str]:
+def _github(path: str, findings: Sequence[Finding]) -> list[str]:
     """Commands of a GitHub workflow, which shows them beside the lines of a change."""
 
     def escaped(text: str, more: str = "") -> str:
@@ -131,7 +134,7 @@ def _github(path: str, _: object, findings: Sequence[Finding]) -> list[str]:
     ]
 
 
-def _gitlab(path: str, _: object, findings: Sequence[Finding]) -> list[str]:
+def _gitlab(path: str, findings: Sequence[Finding]) -> list[str]:
     """Objects of a Code Quality report, which GitLab shows in merge requests."""
     found = []
     for number, finding in enumerate(findings):
@@ -161,9 +164,9 @@ def _slashed(path: str) -> str:
 
 #: The forms that print something of each file, by name. (`patch` is handed over as bytes.)
 FORMS = {
-    "all": Form(lambda path, _, findings: [f"{path}:{finding}" for finding in findings]),
-    "names": Form(lambda path, _, findings: [path]),
-    "patch": Form(lambda path, _, findings: [], ""),
+    "all": Form(lambda path, findings: [f"{path}:{finding}" for finding in findings]),
+    "names": Form(lambda path, findings: [path]),
+    "patch": Form(lambda path, findings: [], ""),
     "json": Form(_json),
     "sarif": Form(_sarif, ",\n", (_sarif_begin(), _sarif_end)),
     "github": Form(_github),

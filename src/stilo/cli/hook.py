@@ -3,33 +3,30 @@
 from __future__ import annotations
 
 import os
-import shlex
-import sys
 from pathlib import Path
 
 from stilo.cli.options import FAILED, IN_STYLE
 from stilo.cli.telling import tell
-from stilo.errors import StiloError
+from stilo.installed import own_command
 from stilo.run.git import git, root_of
 
-#: What git runs. -P: a folder of the repository must not be taken for one of our packages.
+#: What git runs.
 _SCRIPT = """#!/bin/sh
 # Stops a commit when a staged statement is not in style. Written by `stilo hook`.
-exec {python} -P -m stilo proof --staged
+exec {command}
 """
 
 
 def install() -> int:
-    """Write the hook of a repository, unless it has one. Returns the exit status."""
-    script = _SCRIPT.format(python=shlex.quote(sys.executable))
+    """Write the hook of a repository, unless it has one. Returns the exit status. Raises GitFailed, OSError."""
+    script = _SCRIPT.format(command=own_command("proof", "--staged"))
+    root = root_of(Path.cwd())
+    folder = root / os.fsdecode(git(root, "rev-parse", "--git-path", "hooks").rstrip(b"\n"))
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / "pre-commit"
     try:
-        root = root_of(Path.cwd())
-        folder = root / os.fsdecode(git(root, "rev-parse", "--git-path", "hooks").rstrip(b"\n"))
-        folder.mkdir(parents=True, exist_ok=True)
-        path = folder / "pre-commit"
         with open(path, "x", encoding="utf-8") as stream:
             stream.write(script)
-        path.chmod(0o755)
     except FileExistsError:
         if path.read_text(encoding="utf-8", errors="replace") == script:
             tell("the hook is there already", err=True)
@@ -37,8 +34,6 @@ def install() -> int:
         tell(f"{path}: there is a hook already; add this line to it:", err=True)
         tell(script.splitlines()[-1].removeprefix("exec "))
         return FAILED
-    except (StiloError, OSError) as error:
-        tell(str(error), err=True)
-        return FAILED
+    path.chmod(0o755)
     tell(f"{os.path.relpath(path)}: written; it runs before each commit", err=True)
     return IN_STYLE

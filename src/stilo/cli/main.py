@@ -26,6 +26,7 @@ from stilo.cli.options import (
 from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, hand_over_patch, lost, tell
 from stilo.cli.work import Workers, workers
+from stilo.errors import StiloError
 from stilo.sheet.properties import is_number
 
 
@@ -59,6 +60,8 @@ class _Commands(click.Group):
         """Run a command."""
         try:
             return super().invoke(context)
+        except StiloError as error:
+            end_on(error)
         except OSError as error:
             where = f"{error.filename}: " if error.filename else ""
             tell(f"{where}{error.strerror or error}", err=True)

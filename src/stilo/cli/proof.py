@@ -8,12 +8,13 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TYPE_CHECKING
 
+from stilo.cli.counts import summed
 from stilo.cli.files import Files
 from stilo.cli.forms import FORMS, of_file
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
 from stilo.cli.telling import hand_over_patch, tell
 from stilo.cli.work import Stopped, Workers, outcomes
-from stilo.explain.findings import count_of
+from stilo.explain.findings import by_setting, count_of
 from stilo.width import display_width
 
 if TYPE_CHECKING:
@@ -68,8 +69,8 @@ def proof_of(form: str, path: str, result: Result | DocumentResult) -> Proof:
         Place(str(found), _line_of(result, found), found.position.column)
         for found in findings[:PLACES]
     ]
-    counts = Counter(found.reason.short() for found in findings)
-    return Proof(path, False, counts, shown, of_file(form, path, result))
+    counts = by_setting(findings)
+    return Proof(path, False, counts, shown, of_file(form, path, result, findings))
 
 
 @dataclass
@@ -150,9 +151,7 @@ class Report:
 
     def _tell_settings(self) -> None:
         """How many places each setting, or rule, decides, the most frequent first."""
-        total: Counter[str] = Counter()
-        for file in self.files:
-            total.update(file.settings)
+        total = summed(file.settings for file in self.files)
         rest = sum(total.values()) - sum(n for _, n in total.most_common(LINES))
         wide = len(str(max(rest, *total.values())))
         tell("By setting, or by rule where no setting decides:")

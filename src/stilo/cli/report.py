@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from stilo.cli.files import Files
 from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
 from stilo.cli.telling import tell
-from stilo.cli.work import Stopped, Workers, outcomes
+from stilo.cli.work import Workers, outcomes
 from stilo.errors import StiloError
 
 if TYPE_CHECKING:
@@ -26,7 +26,10 @@ MOST_FILES = 120
 def report(
     files: Files, wanted: Wanted, by: Workers, page: str, pictures: str | None, commits: int
 ) -> int:
-    """Write the page, and the figures as PNG beside it if asked. Returns the exit status."""
+    """Write the page, and the figures as PNG beside it if asked. Returns the exit status.
+
+    Raises Stopped.
+    """
     try:
         from stilo.report import draw
         from stilo.report.page import page as page_of
@@ -36,14 +39,8 @@ def report(
     from stilo.report.measure import measured
 
     failures = Failures()
-    found: list[Measured] = []
-    try:
-        for _, one in outcomes(files, wanted, failures, replace(by, is_afresh=True), measured):
-            if one is not None:
-                found.append(one)
-    except Stopped as error:
-        tell(str(error), err=True)
-        return FAILED
+    each = outcomes(files, wanted, failures, replace(by, is_afresh=True), measured)
+    found = [one for _, one in each if one is not None]
     if not found:
         tell(f"there is nothing to report on{files.rest()}", err=True)
         return FAILED

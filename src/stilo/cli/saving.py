@@ -13,7 +13,7 @@ from stilo.cli.place import PLACES
 from stilo.cli.telling import hand_over, tell
 from stilo.errors import near
 from stilo.paths import shown_path
-from stilo.run import write_atomically
+from stilo.run.files import write_new
 from stilo.sheet.every import of_every_role
 from stilo.sheet.needs import idle_while
 from stilo.sheet.properties import Value
@@ -100,9 +100,7 @@ def _write(target: Path, before: str, after: str, is_sure: bool) -> bool:
     if not is_sure and not click.confirm(f"Write this to {target}?", err=True):
         tell("nothing written", err=True)
         return False
-    Path(target).parent.mkdir(parents=True, exist_ok=True)
-    Path(target).touch()
-    write_atomically(target, after.encode())
+    write_new(target, after.encode())
     tell(f"{target}: written", err=True)
     return True
 

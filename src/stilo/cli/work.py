@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import os
 import signal
 import threading
@@ -33,11 +34,11 @@ FEW = 30
 
 
 class Stopped(StiloError):
-    """The work was broken off. left: how many files were not looked at, or not told of."""
+    """The work was broken off, or could not begin. left: how many files were not looked at, or not told of."""
 
-    def __init__(self, why: str, left: int) -> None:
+    def __init__(self, why: str, left: int = 0) -> None:
         self.why, self.left = why, left
-        super().__init__(f"{why}; not looked at, or not told of: {left}")
+        super().__init__(f"{why}; not looked at, or not told of: {left}" if left else why)
 
 
 @dataclass(frozen=True)
@@ -55,6 +56,7 @@ class Workers:
 def workers(command: Callable[..., Any]) -> Callable[..., Any]:
     """Give a command the options that say who does the work; it gets them as one argument, `by`."""
 
+    @functools.wraps(command)
     def collect(
         jobs: int | None, cluster: str | None, afresh: bool, quiet: bool, **others: Any
     ) -> Any:
@@ -62,8 +64,7 @@ def workers(command: Callable[..., Any]) -> Callable[..., Any]:
             raise click.UsageError("--jobs and --cluster exclude each other")
         return command(**others, by=Workers(jobs, cluster, afresh, quiet))
 
-    collect.__name__, collect.__doc__ = command.__name__, command.__doc__
-    collect.__dict__.update(command.__dict__)
+    decorated: Callable[..., Any] = collect
     for option in (
         click.option("--quiet", "-q", is_flag=True, help="Tell of nothing but errors."),
         click.option(
@@ -83,8 +84,8 @@ def workers(command: Callable[..., Any]) -> Callable[..., Any]:
             help="Work in N processes. Default: one for each processor, where there are many files.",
         ),
     ):
-        collect = option(collect)
-    return collect
+        decorated = option(decorated)
+    return decorated
 
 
 def outcomes(
@@ -96,8 +97,10 @@ def outcomes(
     writes: bool = False,
 ) -> Iterator[tuple[str, Found | None]]:
     """Lay files out, and make something of each result; see `run.many.each`. writes: results are written to
-    their files. Tells what fails, and of files that are left alone. Gives the path of each other file, and what was made of it; None where it is known
-    to be in style. Raises Stopped.
+    their files.
+
+    Tells what fails, and of files that are left alone. Gives the path of each other file, and what was made
+    of it; None where it is known to be in style. Raises Stopped.
     """
     from stilo.run.cache import open_cache
     from stilo.run.many import Options, each
@@ -186,11 +189,11 @@ def _cluster(address: str) -> Iterator[Executor]:
     try:
         from distributed import Client
     except ImportError:
-        raise Stopped('--cluster needs a package: pip install "stilo[cluster]"', 0) from None
+        raise Stopped('--cluster needs a package: pip install "stilo[cluster]"') from None
     try:
         client = Client(address)
     except (OSError, ValueError) as error:
-        raise Stopped(f"{address}: no scheduler answers: {error}", 0) from error
+        raise Stopped(f"{address}: no scheduler answers: {error}") from error
     with client:
         yield client.get_executor(pure=False)
 

@@ -135,6 +135,11 @@ class DocumentResult:
         )
 
     @property
+    def results(self) -> tuple[Result, ...]:
+        """The results of its segments."""
+        return tuple(done.result for done in self.segments)
+
+    @property
     def folders_read(self) -> Mapping[Path, Mapping[str, bool]]:
         """None: imports in segments stay where they are."""
         return {}

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from stilo.explain.reasons import Reason, Reasons
@@ -161,6 +162,11 @@ def _end_of_text(found: bytes, wanted: bytes) -> str:
     if not wanted:
         return "nothing wanted after the last token"
     return "blank lines or spaces at the end of the file"
+
+
+def by_setting(findings: Iterable[Finding]) -> Counter[str]:
+    """How many findings each setting, or rule where no setting decides, asks for."""
+    return Counter(finding.reason.short() for finding in findings)
 
 
 def count_of(number: int, noun: str) -> str:

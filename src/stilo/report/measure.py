@@ -12,9 +12,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.calls import reformat_styled
+from stilo.edits import lines_touched
 from stilo.errors import StiloError, UnknownLanguage
+from stilo.explain.findings import by_setting
 from stilo.run.git import git, root_of
-from stilo.run.many import changed_lines
 from stilo.style.resolve import Styles
 from stilo.width import display_width
 
@@ -51,17 +52,17 @@ class Moment(NamedTuple):
 
 def measured(path: str, result: Result | DocumentResult) -> Measured:
     """Measure a file and its result."""
+    results = result.results
+    width = int(results[0].values["width"]) if results else 0
     before, after = result.source.data.decode(), result.text
-    segments = getattr(result, "segments", ())
-    values = segments[0].result.values if segments else getattr(result, "values", {"width": 0})
     return Measured(
         path,
         len(before.splitlines()),
-        changed_lines(result) if result.changed else 0,
-        Counter(finding.reason.short() for finding in result.findings),
+        lines_touched(result.source.raw, result.edits) if result.changed else 0,
+        by_setting(result.findings),
         _widths(before),
         _widths(after) if result.changed else _widths(before),
-        int(values["width"]),
+        width,
     )
 
 
@@ -132,4 +133,4 @@ def _of_blob(root: Path, path: Path, blob: str, styles: Styles) -> tuple[int, in
     except StiloError:
         return 0, 0
     lines = len(data.splitlines())
-    return lines, lines - min(lines, changed_lines(result))
+    return lines, lines - min(lines, lines_touched(result.source.raw, result.edits))

@@ -13,8 +13,8 @@ import os
 import sqlite3
 import sys
 import time
-from collections.abc import Iterable, Mapping, Sequence
-from contextlib import suppress
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
 from functools import cache
 from hashlib import blake2b
 from importlib import metadata
@@ -59,6 +59,7 @@ class Keys:
 
     def __init__(self) -> None:
         self._styles: dict[int, tuple[Mapping[str, Value], Any]] = {}
+        self._folders = Folders()
 
     def key(self, style: FileStyle, data: bytes) -> bytes:
         """The digest of a file's bytes and of all that has a say in its result but other files."""
@@ -81,7 +82,7 @@ class Keys:
         if not listed:
             return Entry(key, (), b"")
         folders = tuple(sorted(map(str, listed)))
-        around = Project(Path(style.path)).folders
+        around = self._folders.around(style.path)
         found = _digest_of_folders(around, {str(f): entries for f, entries in listed.items()})
         return Entry(key, folders, found)
 
@@ -100,11 +101,15 @@ class Folders:
         for folder in entry.folders:
             if folder not in self._entries:
                 self._entries[folder] = entries_of(Path(folder))
+        held = {folder: self._entries[folder] for folder in entry.folders}
+        return _digest_of_folders(self.around(path), held) == entry.entries
+
+    def around(self, path: str) -> tuple[Path, ...]:
+        """The folders in which modules of a file's project may be."""
         home = Path(path).absolute().parent
         if home not in self._around:
             self._around[home] = Project(Path(path)).folders
-        held = {folder: self._entries[folder] for folder in entry.folders}
-        return _digest_of_folders(self._around[home], held) == entry.entries
+        return self._around[home]
 
 
 class Cache:
@@ -165,21 +170,16 @@ class Cache:
         with suppress(sqlite3.Error):
             self._store.close()
 
-    def _written(self) -> _Transaction:
-        return _Transaction(self._store)
-
-
-class _Transaction:
-    """All of what is written within, or nothing."""
-
-    def __init__(self, store: sqlite3.Connection) -> None:
-        self._store = store
-
-    def __enter__(self) -> None:
+    @contextmanager
+    def _written(self) -> Iterator[None]:
+        """All of what is written within, or nothing."""
         self._store.execute("BEGIN IMMEDIATE")
-
-    def __exit__(self, kind: type[BaseException] | None, *rest: object) -> None:
-        self._store.execute("COMMIT" if kind is None else "ROLLBACK")
+        try:
+            yield
+        except BaseException:
+            self._store.execute("ROLLBACK")
+            raise
+        self._store.execute("COMMIT")
 
 
 def open_cache() -> Cache | None:

@@ -43,6 +43,16 @@ def write_result(path: str | Path, data: Checked, before: bytes) -> None:
     write_atomically(path, data, before)
 
 
+def write_new(path: Path, data: bytes) -> None:
+    """Write a file that need not be there, nor its folder; see `write_atomically`. Raises WriteFailed."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.touch()
+    except OSError as error:
+        raise WriteFailed(str(path), error.strerror or str(error)) from error
+    write_atomically(path, data)
+
+
 def write_atomically(path: str | Path, data: bytes, before: bytes | None = None) -> None:
     """Replace a file's contents in one step, keeping its mode, owner and attributes; a link's target is
     replaced.

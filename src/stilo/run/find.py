@@ -1,7 +1,7 @@
 """Finding the files that a run is about: named ones, those in folders, and those that patterns name.
 
-No more than their first lines is read of the files themselves. Links within a folder are not followed, so that none leads in a
-circle or out of what was asked for.
+No more than their first lines is read of the files themselves. Links within a folder are not followed, so
+that none leads in a circle or out of what was asked for.
 """
 
 from __future__ import annotations

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Generic, NamedTuple, TypeVar
 
 from stilo.calls import read_bytes, reformat_styled
+from stilo.edits import lines_touched
 from stilo.embed.segments import DocumentResult
 from stilo.errors import StiloError, UnexpectedError, UnreadableSource
 from stilo.result import OpenStar, Result
@@ -98,25 +99,11 @@ def applied(path: str, result: Result | DocumentResult) -> Applied:
     stars = result if isinstance(result, Result) else None
     return Applied(
         result.changed,
-        changed_lines(result),
+        lines_touched(result.source.raw, result.edits) if result.changed else 0,
         stars.open_stars if stars else (),
         stars.unknown_modules if stars else (),
         result.order_counts,
     )
-
-
-def changed_lines(result: Result | DocumentResult) -> int:
-    """How many lines of the source a result changes; where it puts some between two lines, one."""
-    raw = result.source.raw
-    count = line = at = 0
-    last = -1  # the last of the lines that were counted
-    for edit in result.edits:
-        line += raw.count(b"\n", at, edit.start)
-        first, at = line, edit.end
-        line += raw.count(b"\n", edit.start, edit.end)
-        count += line - max(first - 1, last)
-        last = line
-    return count
 
 
 def each(
