@@ -147,7 +147,7 @@ _PLAIN = {
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
-    "authored": "What stays as its author wrapped it, if the first item is on a new line: nothing (`no`), that it is wrapped (`yes`), or which items share a line as well (`rows`), where these lines fit.",
+    "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `yes`: it stays wrapped. `rows`: its lines stay, too, where they fit.",
     "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
