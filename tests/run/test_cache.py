@@ -228,3 +228,14 @@ def test_folders_that_had_a_say(place) -> None:
     assert (
         grouped.folders_read == {folder: {"a.py": False, "stilo.toml": False}, folder / "src": {}}
     )
+
+
+def test_what_cannot_be_written_locks_nobody_out(tmp_path: Path) -> None:
+    one, other = Cache(tmp_path / "known"), Cache(tmp_path / "known")
+    one.add([entry(1), Entry(object(), (), b"")])  # type: ignore[arg-type]
+    assert one.known([entry(1).key]) == {}
+    other.add([entry(2)])
+    one.add([entry(3)])
+    assert len(one.known([entry(2).key, entry(3).key])) == 2
+    one.close()
+    other.close()

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from stilo.reading import read_file
 from stilo.run import files
 from stilo.run.files import WriteFailed, write_atomically
 
@@ -162,3 +163,12 @@ def test_a_file_that_holds_the_new_text_already_is_done(tmp_path: Path) -> None:
     inode = berth.stat().st_ino
     write_atomically(berth, b"new", before=b"old")
     assert berth.stat().st_ino == inode and [p.name for p in tmp_path.iterdir()] == ["berth.py"]
+
+
+def test_a_file_without_a_size_is_read_to_its_end() -> None:
+    status = Path("/proc/self/status")
+    if not status.exists():
+        pytest.skip("no files of the system here")
+    assert status.stat().st_size == 0 and b"Name:" in read_file(status, 1 << 20)
+    with pytest.raises(OSError, match="is larger than"):
+        read_file(status, 10)
