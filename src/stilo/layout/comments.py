@@ -83,7 +83,8 @@ def _keep_inside(
     Where a sequence ends without a delimiter, nothing but their column says where they belong.
     """
     tree, leaf = plan.tree, plan.tree.token_node
-    _keep_in_suites(plan, matched, events, start, stop)
+    if plan.rows.has_suites:
+        _keep_in_suites(plan, matched, events, start, stop)
     home = matched.innermost(tree, leaf[start - 1]) if start else 0
     if not home:
         return

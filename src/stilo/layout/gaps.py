@@ -126,6 +126,7 @@ class Rows:
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
         self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
+        self.has_suites = False
         self.idle: list[bool] = []
         self.shares: list[bool] = []
         self.has_shares = False
@@ -231,9 +232,10 @@ class Rows:
             and spine == said_around["spine"].value
         )
         starts = 0
-        if style["wrap"].value not in ("none", "row") and not joined:
+        wrap = style["wrap"].value
+        if wrap not in ("none", "row") and not joined:
             starts |= SEQUENCE
-            if style["wrap"].value == "stack-always" and opens_plainly(style):
+            if wrap == "stack-always" and opens_plainly(style):
                 starts |= OUTSIDE
         if style["hang"].value != "none":
             starts |= HANGING
@@ -249,7 +251,7 @@ class Rows:
         self.plain_part.append(gap.part if is_plain else NONE)
         self.needs_care.append(not is_plain and (gap.part not in (NONE, EMPTY) or gap.line))
         self.starts.append(starts)
-        self.wrap.append(str(style["wrap"].value))
+        self.wrap.append(str(wrap))
         self.hang.append(_HANGS[str(style["hang"].value)])
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
@@ -282,6 +284,7 @@ class Rows:
         self.inner_lines.append(style["inner-lines"].value == "align")
         self.has_inner_lines |= self.inner_lines[-1]
         self.has_brace_lines |= style["open"].value == "brace-line"
+        self.has_suites |= (style["hang"].value, wrap) == ("line", "stack-always")
         self.has_asks |= self.asks[-1]
         self.has_cells |= self.cell[-1]
         self.has_tails |= has_tail

@@ -105,10 +105,11 @@ def nest(plan: Plan) -> None:
         if group.must_open and group.needs >= 0 and not is_sealed:
             groups[group.needs].hard = groups[group.needs].must_open = True
         if group.hard and not group.shut:
-            around = outer
-            if not (around.must_open and around.hard and around.bulky) or is_sealed:
+            is_known = outer.must_open and outer.hard and (outer.bulky or not group.bulky)
+            if not is_known or is_sealed:
                 _harden(plan, group.around, group.first, group.bulky, True)
-            _stack_if_bulky(plan, around)
+            if outer.wrap == "flow":
+                _stack_if_bulky(plan, outer)
     opened: list[int] = []
     lists: list[int] = []
     for number in live:
@@ -149,16 +150,20 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     has_lines: comments end lines within items. Where comments stand elsewhere than at the ends of lines, rows
     of several items are not kept.
     """
-    tree, opening = plan.tree, group.gaps[0]
-    is_opened = group.parts[0] == OPEN and opening in group.forced
-    if group.hanging or not is_opened or b"\n" not in tree.between(opening):
+    gaps, parts, forced = group.gaps, group.parts, group.forced
+    opening, tree = gaps[0], plan.tree
+    if group.hanging or parts[0] != OPEN or opening not in forced:
         return
-    between = [token for token, part in zip(group.gaps, group.parts) if part == MID]
-    by_comment = group.forced - plan.asked
-    rows = [token for token in between if token in by_comment or b"\n" in tree.between(token)]
+    find, starts, ends = tree.data.find, tree.token_start, tree.token_end
+    if find(b"\n", ends[opening - 1], starts[opening]) < 0:
+        return
+    between = [token for token, part in zip(gaps, parts) if part == MID]
     if not between or group.wrap == "stack-always":
         group.stacked = group.wrap == "stack"
         return
+    rows = [token for token in between if find(b"\n", ends[token - 1], starts[token]) >= 0]
+    if len(forced) > 1 and not forced <= plan.asked:
+        rows = sorted({*rows, *(forced - plan.asked).intersection(between)})
     if rows != between:
         low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
         if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):
@@ -166,7 +171,7 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
         return
     group.stacked = True
     if group.wrap == "flow":  # what flows is never sure, so that parts of it are laid out alike
-        group.wrap, group.plain = "stack", False
+        group.wrap = "stack"
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:
