@@ -51,20 +51,20 @@ PIECES = {
             "decorated_definition",
             "assert_statement",
             "match_statement",
-            "raise_statement"
-        )
+            "raise_statement",
+        ),
     },
     "java": {
         "": (
             "class_declaration",
             "interface_declaration",
             "enum_declaration",
-            "import_declaration"
+            "import_declaration",
         ),
         "class A {\n%s\n}\n": (
             "method_declaration",
             "field_declaration",
-            "constructor_declaration"
+            "constructor_declaration",
         ),
         "class A {\nvoid a() {\n%s\n}\n}\n": (
             "if_statement",
@@ -75,7 +75,7 @@ PIECES = {
             "switch_expression",
             "while_statement",
             "return_statement",
-            "enhanced_for_statement"
+            "enhanced_for_statement",
         ),
     },
     "json": {"": ("object", "array", "string")},
@@ -89,7 +89,7 @@ COMMENTS = {
         "# stilo: leave\n",
         "#\n",
         "# type: ignore\n",
-        "# noqa\n"
+        "# noqa\n",
     ],
     "java": [
         "// tide\n",
@@ -99,7 +99,7 @@ COMMENTS = {
         "/** Berth. */",
         "//\n",
         "// stilo: leave\n",
-        "// NOLINT\n"
+        "// NOLINT\n",
     ],
     "json": [],
     "toml": ["# tide\n", "#\n", "#berth\n"],

@@ -112,15 +112,12 @@ def check(path: Path) -> tuple[Counter[str], list[str]]:
             continue
         span = "\n".join(lines[max(0, statement.lineno - 2):statement.end_lineno])
         why = (
-            "passed on"
-            if path.name == "__init__.py"
-            else "commented"
-                if "#" in span
-                else "beside a star, eval, …"
-                    if re.search(
-                        r"import \*|\b(eval|exec|globals|locals|vars|dir)\b", "\n".join(lines)
-                    )
-                    else "in a text or bound again"
+            "passed on" if path.name == "__init__.py"
+            else "commented" if "#" in span
+            else "beside a star, eval, …" if re.search(
+                r"import \*|\b(eval|exec|globals|locals|vars|dir)\b", "\n".join(lines)
+            )
+            else "in a text or bound again"
         )
         count[f"stay, {why}"] += 1
         if why.startswith("in a text"):

@@ -147,7 +147,7 @@ def is_noticed(copy: Path, tests: list[str], processes: str) -> bool:
         "-n",
         processes,
         "-p",
-        "no:cacheprovider"
+        "no:cacheprovider",
     ]
     try:
         done = subprocess.run(

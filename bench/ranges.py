@@ -113,7 +113,7 @@ def left_items(result: stilo.Result) -> list[tuple[int, int]]:
     return [
         (
             source.original(tree.token_start[run.start - 1 if run.start else 0]),
-            source.original(tree.token_end[run.stop - 1])
+            source.original(tree.token_end[run.stop - 1]),
         )
         for run in result.directives.left
         if run.start < run.stop

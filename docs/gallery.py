@@ -99,7 +99,7 @@ def page() -> str:
             f"## {role}",
             "",
             f"{language.roles[role][:1].upper()}{language.roles[role][1:]}.",
-            ""
+            "",
         ]
         for width in WIDTHS:
             lines += [f"### {role}, {width} columns", ""]

@@ -64,7 +64,7 @@ def test_what_no_rule_asks_for_costs_no_rules() -> None:
     language = stilo.load_language("toml")
     one = language.rows(language.values({"tab-width": 3, "width": 50}))
     assert language.rows(language.values({"tab-width": 5, "width": 90})) is one
-    assert language.rows(language.values({"items.wrap": "stack"})) is not one
+    assert language.rows(language.values({"items.wrap": "flow"})) is not one
 
 
 MIXED = [

@@ -109,7 +109,7 @@ def test_lines_within() -> None:
         (notebook(["x=1"], "r"), "fares.ipynb: its cells are in r, not in python"),
         (
             notebook(["x=1", ["x=1\n", "if x\n", "  y"]], indent=1),
-            "fares.ipynb:27:10: in cell 3, line 2: syntax error: expected ':'"
+            "fares.ipynb:27:10: in cell 3, line 2: syntax error: expected ':'",
         ),
     ],
 )

@@ -158,7 +158,7 @@ def test_columns_never_pass_the_width() -> None:
         (
             "arguments.line-most=1",
             "f(a, b)",
-            "the list holds more items than may stand on one line"
+            "the list holds more items than may stand on one line",
         ),
         ("arguments.wrap=stack-always", "f(a)", "each item always has a line of its own here"),
         ("width=20", "f(aaaaaaaaa, b)", "on one line it would be wider than 20 columns"),

@@ -19,7 +19,7 @@ LONGER = {
     "java": ["wrapping", "places"],
     "json": ["comments", "layout"],
     "python": ["layout"],
-    "toml": ["berths"]
+    "toml": ["berths"],
 }
 
 ALL = [
@@ -36,7 +36,7 @@ ELSEWHERE = (
     "import.prefer",
     "import.libraries",
     "import.packages",
-    "import.qualified"
+    "import.qualified",
 )
 
 

@@ -13,7 +13,7 @@ FARES = {
     'return': return_fare,
     'season': season_fare,
     'crew': crew_fare,
-    'lorry': lorry_fare
+    'lorry': lorry_fare,
 }
 
 
@@ -88,7 +88,7 @@ class Counter:
         self.sold += [{
             'sailing': sailing.number,
             'passengers': [passenger.name for passenger in passengers],
-            'total': total
+            'total': total,
         }]
         return total, [seat for seat in seats.taken()[-len(passengers):]]
     # a counter without a quay is a van

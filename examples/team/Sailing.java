@@ -68,7 +68,8 @@ public class Sailing extends Voyage<Harbour, Harbour>
       Harbour to,
       ZonedDateTime departure,
       TicketOffice office,
-      boolean carriesDangerousGoods) throws UnknownHarbourException, BerthTakenException {
+      boolean carriesDangerousGoods)
+      throws UnknownHarbourException, BerthTakenException {
     super(from, to);
     this.departure = departure;
     this.office = office; // set again by the container
@@ -84,9 +85,9 @@ public class Sailing extends Voyage<Harbour, Harbour>
     }
     else {
       // boarding begins when the ramp is down
-      return office.ramp().isDown()
-          ? Status.BOARDING
-          : office.ramp().isMoving() ? Status.PLANNED : Status.UNDER_WAY;
+      return office.ramp().isDown() ? Status.BOARDING
+          : office.ramp().isMoving() ? Status.PLANNED
+          : Status.UNDER_WAY;
     }
   }
 
@@ -112,7 +113,7 @@ public class Sailing extends Voyage<Harbour, Harbour>
                 .reversed()
                 .thenComparing(Vehicle::length))
         .toList();
-    for (int i = 0, lane = 0; i < order.size(); i++, lane = (lane + 1) % lanesInUse)
+    for (int i = 0, lane = 0; i < order.size(); i++, lane = (lane+1) % lanesInUse)
       lanes.computeIfAbsent(lane, key -> new java.util.ArrayList<>()).add(order.get(i));
     for (Vehicle v : order)
       if (v.height() > 4.2)
@@ -160,7 +161,7 @@ public class Sailing extends Voyage<Harbour, Harbour>
           total += MAX_LANES * 40;
           break;
         case 2: {
-          total += MAX_LANES * 25 - (int) (reserved() * 1.05);
+          total += MAX_LANES*25 - (int) (reserved() * 1.05);
           break;
         }
         default:

@@ -16,18 +16,8 @@ if TYPE_CHECKING:
     from stilo.edits import Edit
     from stilo.embed.segments import DocumentResult
     from stilo.errors import (
-        BadSetting,
-        ConfigError,
-        DirectiveError,
-        Fault,
-        OutOfRange,
-        SheetError,
-        StiloError,
-        SyntaxFault,
-        UnknownLanguage,
-        UnknownSetting,
-        UnreadableSource,
-        UnsafeResult,
+        BadSetting, ConfigError, DirectiveError, Fault, OutOfRange, SheetError, StiloError,
+        SyntaxFault, UnknownLanguage, UnknownSetting, UnreadableSource, UnsafeResult,
     )
     from stilo.explain.decisions import Decision
     from stilo.explain.findings import Finding

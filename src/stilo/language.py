@@ -22,16 +22,8 @@ from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
 from stilo.sheet.marks import Marks, Steps
 from stilo.sheet.parse import (
-    Declaration,
-    Rule,
-    Setting,
-    Sheet,
-    comment_kinds,
-    parse_nodes,
-    read_facts,
-    read_sheet,
-    role_names,
-    whole_kinds,
+    Declaration, Rule, Setting, Sheet, comment_kinds, parse_nodes, read_facts, read_sheet,
+    role_names, whole_kinds,
 )
 from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader

@@ -43,18 +43,18 @@ def reference() -> str:
                 (
                     f"`selector {{ {ROLE}: name …; }}`",
                     "gives the nodes roles; the strongest rule "
-                    "that gives any is the one that counts"
+                    "that gives any is the one that counts",
                 ),
                 ("`@language name { … }`", "the facts of a language, at the top of its sheet"),
                 (
                     "`@role name { … }`",
                     "declares a role; each property in it becomes the setting "
-                    "`name.property` with this default; `meaning` says what the role is"
+                    "`name.property` with this default; `meaning` says what the role is",
                 ),
                 (
                     "`@setting name { … }`",
                     "declares a setting: `values` (words) or `range` (two "
-                    "whole numbers), `default`, `meaning`; a later sheet may change its default"
+                    "whole numbers), `default`, `meaning`; a later sheet may change its default",
                 ),
                 ("`setting(name)`", "as a value: what the team chose for that setting"),
             ],
@@ -133,7 +133,7 @@ def _setting(language: Language, setting: Setting) -> list[str]:
             f"```{language.name}",
             *shown.rstrip("\n").split("\n"),
             "```",
-            ""
+            "",
         ]
     return lines
 

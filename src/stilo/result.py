@@ -296,11 +296,7 @@ def with_line_ends(text: bytes, eol: bytes) -> bytes:
 
 
 def edits_of(
-    source: Source,
-    planned: Plan,
-    rendered: Rendered,
-    eol: bytes,
-    touched: Sequence[int] | None,
+    source: Source, planned: Plan, rendered: Rendered, eol: bytes, touched: Sequence[int] | None
 ) -> list[Edit]:
     """Each piece of white space, and each moved comment, that differs."""
     tree = planned.tree

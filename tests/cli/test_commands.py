@@ -89,27 +89,27 @@ ERRORS = [
     (
         "notes.txt",
         b"x",
-        "notes.txt: no language is known for this file name; name one with --language: java, json, python, toml"
+        "notes.txt: no language is known for this file name; name one with --language: java, json, python, toml",
     ),
     (
         "open.json",
         b'{"a": [1, 2}',
-        'open.json:1:12: syntax error: "]" is missing, to close "[" of 1:7; the file is left as it was'
+        'open.json:1:12: syntax error: "]" is missing, to close "[" of 1:7; the file is left as it was',
     ),
     (
         "more.json",
         b'{"a": 1}}',
-        'more.json:1:9: syntax error: "}" closes nothing that is open; the file is left as it was'
+        'more.json:1:9: syntax error: "}" closes nothing that is open; the file is left as it was',
     ),
     (
         "A.java",
         b"class A { void f() { x(1 } }",
-        'A.java:1:26: syntax error: ")" seems to be missing before "}", to close "(" of 1:23; the file is left as it was'
+        'A.java:1:26: syntax error: ")" seems to be missing before "}", to close "(" of 1:23; the file is left as it was',
     ),
     (
         "B.java",
         b"class B {\n  int x = ;\n}",
-        'B.java:2:9: syntax error: "=" is not expected here; the file is left as it was'
+        'B.java:2:9: syntax error: "=" is not expected here; the file is left as it was',
     ),
 ]
 

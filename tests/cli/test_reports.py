@@ -90,7 +90,7 @@ ODD = {
         "metadata": {},
         "nbformat": 4,
         "nbformat_minor": 5,
-    })
+    }),
 }
 
 

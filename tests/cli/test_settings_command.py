@@ -81,9 +81,7 @@ def test_a_setting_that_does_not_matter_changes_nothing() -> None:
             assert stilo.reformat(text, java, {name: value}).data == plain.data, (name, value)
 
 
-TOML = (
-    '# ours\nwidth = 90 # wide\n\n# for Java\n[java]\nindent = 2 # two\n\n# the rest\n[json]\nindent = 2\n'
-)
+TOML = '# ours\nwidth = 90 # wide\n\n# for Java\n[java]\nindent = 2 # two\n\n# the rest\n[json]\nindent = 2\n'
 
 SAVED = [
     (
@@ -91,7 +89,7 @@ SAVED = [
         {"stilo.toml": TOML},
         "stilo.toml",
         ["indent=3"],
-        TOML.replace("2 # two", "3 # two")
+        TOML.replace("2 # two", "3 # two"),
     ),
     (
         "a new one in the language's table",
@@ -155,7 +153,7 @@ def test_saving_elsewhere(place, run, personal) -> None:
     folder = place({
         "Berth.java": BERTH,
         "stilo.toml": "indent = 2\n",
-        ".editorconfig": "[*.java]\n# on\n\n[*.md]\n"
+        ".editorconfig": "[*.java]\n# on\n\n[*.md]\n",
     })
     done = run("settings", "Berth.java", "--save-in", "personal", "--yes", "--set", "indent=3")
     assert personal.read_text() == "[java]\nindent = 3\n"
@@ -183,7 +181,7 @@ def test_saving_a_directive_around_lines(place, run) -> None:
         "directive",
         "--yes",
         "--set",
-        "arguments.wrap=stack-always"
+        "arguments.wrap=stack-always",
     )
     assert run(*arguments, "--within", "3").exit_code == 0
     assert (folder / "Berth.java").read_text().splitlines()[2:5] == [
@@ -215,16 +213,14 @@ def test_the_schema_takes_good_settings_and_refuses_bad_ones(run) -> None:
 
     done = run("settings", "--schema")
     checker = jsonschema.Draft7Validator(json.loads(done.output))
-    good = (
-        'style = "gnu"\nwidth = 80\nskip = ["a"]\n[java]\narguments.wrap = "row"\n[files]\n"*.x" = "json"\n'
-    )
+    good = 'style = "gnu"\nwidth = 80\nskip = ["a"]\n[java]\narguments.wrap = "row"\n[files]\n"*.x" = "json"\n'
     assert not list(checker.iter_errors(tomllib.loads(good)))
     for bad in (
         "width = 8",
         'indent = "2"',
         'arguments.wrap = "rows"',
         "[java]\nwidht = 80",
-        "zzz = 3"
+        "zzz = 3",
     ):
         assert list(checker.iter_errors(tomllib.loads(bad))), bad
 

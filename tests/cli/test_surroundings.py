@@ -104,7 +104,7 @@ def test_escape_sequences_do_not_reach_the_terminal(folder: Path) -> None:
     for arguments in (
         ["proof", "e.py"],
         ["proof", "\x1b[31m.py"],
-        ["proof", "--style", "default", "e.py"]
+        ["proof", "--style", "default", "e.py"],
     ):
         done = stilo(folder, *arguments)
         assert b"\x1b" not in done.stdout + done.stderr
@@ -125,11 +125,11 @@ PLACES = [
     (["preview", "a.py", "--within", "3-2"], b"there is no range of lines"),
     (
         ["settings", "none.py", *"--set width=80 --within 1 --save-in directive --yes".split()],
-        b"no such file"
+        b"no such file",
     ),
     (
         ["settings", "a.py", *"--set width=80 --within 9 --save-in directive --yes".split()],
-        b"there is no line 9"
+        b"there is no line 9",
     ),
 ]
 

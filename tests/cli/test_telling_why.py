@@ -35,9 +35,9 @@ def test_many_files_are_summed_up(place, run) -> None:
     assert "  150  in 25 more files" in lines
     assert "  80  indent = 4" in lines
     assert len(lines) < 60
-    listed = run(
-        "proof", "--report", "all", *(f"deck{n}.py" for n in range(40))
-    ).output.splitlines()
+    listed = (
+        run("proof", "--report", "all", *(f"deck{n}.py" for n in range(40))).output.splitlines()
+    )
     assert len(listed) == 40 * 6 + 1
     assert listed[1] == "deck0.py:2:1: indent of 2 spaces, 4 spaces wanted (indent = 4)"
 

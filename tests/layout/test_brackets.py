@@ -18,10 +18,18 @@ CASES = [
         "they come where a value does not fit",
         f"x = {LONG}",
         40,
-        "x = (\n    lorries_on_the_upper_deck\n    + trailers_on_the_main_deck\n)"
+        "x = (\n    lorries_on_the_upper_deck\n    + trailers_on_the_main_deck\n)",
     ),
     ("and go where it does", "x = (a +\n  b)", 40, "x = a + b"),
     ("one that could be a list of names stays", "x = (a, b)", 40, "x = (a, b)"),
+    ("one around a comparison shows what is assigned", "x = (a == b)", 40, "x = (a == b)"),
+    ("one around a test does not", "if (a == b): pass", 40, "if a == b:\n    pass"),
+    (
+        "none comes around a text that is too long even so",
+        f"x = '{'lorry ' * 8}'",
+        40,
+        f"x = '{'lorry ' * 8}'",
+    ),
     ("one around a name stays", "x = (a)", 40, "x = (a)"),
     ("those in others stay", "x = ((a + b))", 40, "x = ((a + b))"),
     ("one that the value needs stays", "x = (yield)", 40, "x = (yield)"),
@@ -31,33 +39,33 @@ CASES = [
         "names that do not fit",
         "from tide import high_tide, low_tide, spring",
         40,
-        "from tide import (\n    high_tide, low_tide, spring\n)"
+        "from tide import (\n    high_tide, low_tide, spring\n)",
     ),
     ("joins by a backslash", "x = a + \\\n  b", 40, "x = a + b"),
     (
         "a comment within keeps them",
         "x = (a  # deck\n + b)",
         40,
-        "x = (\n    a  # deck\n    + b\n)"
+        "x = (\n    a  # deck\n    + b\n)",
     ),
     (
         "a call is opened by its own",
         "x = f(a_long_name_of_a_lane, another_name)",
         40,
-        "x = f(\n    a_long_name_of_a_lane, another_name\n)"
+        "x = f(\n    a_long_name_of_a_lane, another_name\n)",
     ),
     ("semicolons", "a = 1; b = 2;", 40, "a = 1\nb = 2"),
     (
         "a return of several",
         "def f():\n  return a_long_name_of_a_lane, another_name",
         40,
-        "def f():\n    return (\n        a_long_name_of_a_lane,\n        another_name\n    )"
+        "def f():\n    return (\n        a_long_name_of_a_lane,\n        another_name,\n    )",
     ),
     (
         "a deletion",
         "del a_long_name_of_a_lane, another_name_too",
         40,
-        "del (\n    a_long_name_of_a_lane,\n    another_name_too\n)"
+        "del (\n    a_long_name_of_a_lane,\n    another_name_too,\n)",
     ),
 ]
 

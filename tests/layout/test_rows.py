@@ -76,7 +76,7 @@ CASES = [
         "json",
         "[ // a\n1, 2, // b\n3, 4]",
         {},
-        "[ // a\n  1, 2, // b\n  3, 4\n]\n"
+        "[ // a\n  1, 2, // b\n  3, 4\n]\n",
     ),
     ("not opened by its author", "json", "[1,\n2]", {}, "[1, 2]\n"),
     (
@@ -91,28 +91,28 @@ CASES = [
         "json",
         "[\n1,\n2, 3]",
         {"items.authored": "yes"},
-        "[\n  1, 2, 3\n]\n"
+        "[\n  1, 2, 3\n]\n",
     ),
     (
         "a map",
         "python",
         "t = {\n'a': 1, 'b': 2,\n'c': 3}\n",
         {},
-        "t = {\n    'a': 1, 'b': 2,\n    'c': 3\n}\n"
+        "t = {\n    'a': 1, 'b': 2,\n    'c': 3\n}\n",
     ),
     (
         "an item a line where they may share one",
         "python",
         "m = [\n1,\n2]\n",
         {"items.inner-line": "yes"},
-        "m = [\n    1,\n    2\n]\n",
+        "m = [\n    1,\n    2,\n]\n",
     ),
     (
         "an item of several lines has its own",
         "python",
         "t = [\n1, f(), {\n'a': 1,\n'b': 2},\n3]\n",
         {},
-        "t = [\n    1,\n    f(),\n    {\n        'a': 1,\n        'b': 2\n    },\n    3\n]\n",
+        "t = [\n    1,\n    f(),\n    {\n        'a': 1,\n        'b': 2,\n    },\n    3,\n]\n",
     ),
 ]
 

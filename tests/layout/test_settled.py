@@ -60,13 +60,13 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         "python",
         "with aaaa.bbbb.cccc.long(), ddddddddd: pass",
         {"managers.wrap": "row", "width": 30},
-        None
+        None,
     ),
     (
         "python",
         "with aaaa + bbbb + cccc, ddddddddd: pass",
         {"oldest-python": "3.8", "width": 20},
-        None
+        None,
     ),
     (
         "java",
@@ -82,9 +82,9 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
             "arguments.trailing": "stacked",
             "comma.before": "space",
             "width": 20,
-            "arguments.wrap": "stack-always"
+            "arguments.wrap": "stack-always",
         },
-        None
+        None,
     ),
     (
         "python",
@@ -92,9 +92,9 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {
             "string-quotes": "double",
             "arguments.trailing": "stacked",
-            "arguments.wrap": "stack-always"
+            "arguments.wrap": "stack-always",
         },
-        None
+        None,
     ),
     ("python", "a(a#: berth 4\n,)", {"arguments.open": "same-line"}, None),
     ("python", "def a():a(a#tide\n,)", {"arguments.close": "same-line"}, None),
@@ -106,7 +106,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         "java",
         "class A { String @NonNull [] a; void f(String @Nullable ... xs) {} int @A [] @B [] z; }",
         {},
-        None
+        None,
     ),
     (
         "java",
@@ -115,7 +115,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
             "parameters.inner-line": "no",
             "parameters.authored": "yes",
             "function-body.short": "fits",
-            "width": 60
+            "width": 60,
         },
         None,
     ),
@@ -194,7 +194,7 @@ def test_an_added_separator_is_spaced_like_the_others() -> None:
     style = {
         "arguments.trailing": "stacked",
         "arguments.wrap": "stack-always",
-        "comma.before": "space"
+        "comma.before": "space",
     }
     assert stilo.reformat("f(a)", "python", style).text == "f(\n    a ,\n)\n"
     assert stilo.reformat("f(a, b)", "python", style).text == "f(\n    a ,\n    b ,\n)\n"
@@ -246,7 +246,7 @@ def test_items_of_many_lines_do_not_flow_in_a_list_that_its_author_opened() -> N
         "    5",
         "  ]",
         "}",
-        ""
+        "",
     ]
 
 

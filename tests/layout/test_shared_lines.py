@@ -16,25 +16,25 @@ CASES = [
         "just too long with the sign",
         {"semicolons": "keep", "width": 21},
         "berth=1;harbour=2\n",
-        "berth = 1\nharbour = 2\n"
+        "berth = 1\nharbour = 2\n",
     ),
     (
         "just not",
         {"semicolons": "keep", "width": 22},
         "berth=1;harbour=2\n",
-        "berth = 1; harbour = 2\n"
+        "berth = 1; harbour = 2\n",
     ),
     (
         "too long together",
         {"semicolons": "keep", "width": 20},
         "berth=1;harbour=22\n",
-        "berth = 1\nharbour = 22\n"
+        "berth = 1\nharbour = 22\n",
     ),
     (
         "one of many lines",
         {"semicolons": "keep"},
         "a;f(1, # c\n2);b\n",
-        "a\nf(\n    1,  # c\n    2\n)\nb\n"
+        "a\nf(\n    1,  # c\n    2\n)\nb\n",
     ),
     ("a text of many lines", {"semicolons": "keep"}, "a;b;'''\n''';c\n", "a; b\n'''\n'''\nc\n"),
     ("not by a line end", {"semicolons": "keep"}, "a;\nb;c # d\n", "a\nb; c  # d\n"),
@@ -44,19 +44,19 @@ CASES = [
         "as its author wrote it",
         {"suite.short": "authored"},
         "if x: a\nif y:\n  b\n",
-        "if x: a\nif y:\n    b\n"
+        "if x: a\nif y:\n    b\n",
     ),
     (
         "wherever it fits",
         {"suite.short": "fits"},
         "if x:\n  a\nelse:\n  b # c\n",
-        "if x: a\nelse: b  # c\n"
+        "if x: a\nelse: b  # c\n",
     ),
     (
         "not with a comment",
         {"suite.short": "fits"},
         "if x:\n  # c\n  a\n",
-        "if x:\n    # c\n    a\n"
+        "if x:\n    # c\n    a\n",
     ),
     ("not two", {"suite.short": "fits"}, "if x:\n  a\n  b\n", "if x:\n    a\n    b\n"),
     ("not around another", {"suite.short": "fits"}, "if x:\n  if y: a\n", "if x:\n    if y: a\n"),
@@ -64,38 +64,38 @@ CASES = [
         "too long",
         {"suite.short": "fits", "width": 20},
         "if full: close(ramp_1)\n",
-        "if full:\n    close(ramp_1)\n"
+        "if full:\n    close(ramp_1)\n",
     ),
     (
         "too long below, too",
         {"suite.short": "fits", "width": 20},
         "if x: fare = adults + children\n",
-        "if x:\n    fare = (\n        adults\n        + children\n    )\n"
+        "if x:\n    fare = (\n        adults\n        + children\n    )\n",
     ),
     ("of three dots", {}, "def f():\n  ...\ndef g(): ...\n", "def f(): ...\ndef g(): ...\n"),
     (
         "and apart from others",
         {},
         "def f(): ...\nclass A:\n  x = 1\n",
-        "def f(): ...\n\n\nclass A:\n    x = 1\n"
+        "def f(): ...\n\n\nclass A:\n    x = 1\n",
     ),
     (
         "brackets as they are",
         {"value-brackets": "keep"},
         "x = (a +\n b)\ny = c\n",
-        "x = (a + b)\ny = c\n"
+        "x = (a + b)\ny = c\n",
     ),
     (
         "none come",
         {"value-brackets": "keep", "width": 20},
         "x = lorries + trailers\n",
-        "x = lorries + trailers\n"
+        "x = lorries + trailers\n",
     ),
     (
         "but others open",
         {"value-brackets": "keep", "width": 20},
         "x = fare(adults) + fare(dogs)\n",
-        "x = fare(\n    adults\n) + fare(dogs)\n"
+        "x = fare(\n    adults\n) + fare(dogs)\n",
     ),
 ]
 
@@ -118,7 +118,7 @@ FORMS = [
     "if full: {}",
     "if full:\n  {}\n  {}",
     "while full:\n  if empty: {}",
-    "if full: {} # deck"
+    "if full: {} # deck",
 ]
 
 
@@ -137,7 +137,7 @@ def test_any_statements_stay_and_settle(
         "semicolons": semicolons,
         "suite.short": short,
         "value-brackets": brackets,
-        "width": width
+        "width": width,
     }
     result = stilo.reformat(text, "python", style)
     again = stilo.reformat(result.text, "python", style)

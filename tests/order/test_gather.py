@@ -54,7 +54,7 @@ CASES = [
     (
         "before what comes first",
         "from __future__ import annotations\nx = 1\nimport os\n",
-        "from __future__ import annotations\n\nimport os\n\nx = 1\n"
+        "from __future__ import annotations\n\nimport os\n\nx = 1\n",
     ),
 ]
 
@@ -66,7 +66,7 @@ STAYS = [
     ("an item is set between", "import os\n\nos.environ['QUAY'] = '1'\nimport tides\n"),
     (
         "what has a decorator is between",
-        "import os\n\n\n@os.x\ndef f():\n    pass\n\n\nimport tides\n"
+        "import os\n\n\n@os.x\ndef f():\n    pass\n\n\nimport tides\n",
     ),
     ("another import means something else", "import os\n\nx = 1\nfrom a import b as os\n"),
     ("a star is between", "import os\n\nx = 1\nfrom a import *\nimport tides\n"),
@@ -75,7 +75,7 @@ STAYS = [
     ("the head's name is made known anew", "import os\n\nos = None\nimport os\n"),
     (
         "a function makes it known",
-        "import os\n\n\ndef f():\n    global os\n    os = 1\n\n\nimport os\n"
+        "import os\n\n\ndef f():\n    global os\n    os = 1\n\n\nimport os\n",
     ),
 ]
 

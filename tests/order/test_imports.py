@@ -143,7 +143,7 @@ def test_nothing_is_put_in_order_unless_the_style_asks() -> None:
         ({"import__group_blank": 0}, "from a import b, c as d\nimport os\n"),
         (
             {"import__headers": "Theirs | Ours"},
-            "# Theirs\nfrom a import b, c as d\n\n# Ours\nimport os\n"
+            "# Theirs\nfrom a import b, c as d\n\n# Ours\nimport os\n",
         ),
         ({"import__groups": "*", "import__forms": "apart"}, "import os\nfrom a import b, c as d\n"),
         ({"import__groups": "*", "import__forms": "mixed"}, "from a import b, c as d\nimport os\n"),

@@ -66,12 +66,12 @@ def imports_of(result: stilo.Result) -> list[str]:
         (
             "static line.deck.Lane.*",
             "int l = LENGTH; Lane m = of();",
-            ["static line.deck.Lane.LENGTH", "static line.deck.Lane.of"]
+            ["static line.deck.Lane.LENGTH", "static line.deck.Lane.of"],
         ),
         (
             "static line.deck.Lane.*",
             "int l = width; Tyre t; int d = DEEP;",
-            ["static line.deck.Lane.Tyre"]
+            ["static line.deck.Lane.Tyre"],
         ),
         ("line.unknown.*", "Berth b;", ["line.unknown.*"]),
     ],
@@ -222,7 +222,7 @@ def test_a_star_stays_where_uses_may_be_hidden(place) -> None:
     place({
         **PYTHON,
         "use.py": "from tides import *\n\neval(ebb)\n",
-        "__init__.py": "from tides import *\n"
+        "__init__.py": "from tides import *\n",
     })
     assert not stilo.reformat_file("use.py", style=EXPAND).changed
     assert not stilo.reformat_file("__init__.py", style=EXPAND).changed

@@ -44,13 +44,13 @@ GOES = [
     ("a comprehension hides it", "import os\nz = [os for os in y]\n"),
     (
         "an except clause hides it",
-        "import os\ndef f():\n    try: pass\n    except E as os: print(os)\n"
+        "import os\ndef f():\n    try: pass\n    except E as os: print(os)\n",
     ),
     ("a lambda's parameter hides it", "import os\nf = lambda os: os\n"),
     ("a name that holds it", "import os\nmy_os = osx = 1\nprint(my_os)\n"),
     (
         "an inner function's name hides it",
-        "import os\ndef f():\n    def os(): pass\n    return os()\n"
+        "import os\ndef f():\n    def os(): pass\n    return os()\n",
     ),
 ]
 
@@ -70,11 +70,11 @@ STAYS = [
     ("passed on as the same name", "from tides import os as os\n"),
     (
         "a class's body, where the name is made known as well",
-        "import os\nclass C:\n    os = os.name\n"
+        "import os\nclass C:\n    os = os.name\n",
     ),
     (
         "a method, though the class has the name",
-        "import os\nclass C:\n    os = 1\n    def f(self): return os\n"
+        "import os\nclass C:\n    os = 1\n    def f(self): return os\n",
     ),
     ("the first of a comprehension", "import os\nz = [os for os in os.environ]\n"),
     ("a formatted text", 'import os\nx = f"{os.name}"\n'),

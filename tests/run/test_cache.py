@@ -34,7 +34,7 @@ def test_a_second_run_looks_at_nothing(place, run, looked_at: list[str]) -> None
     place({
         "a.py": "x=1\n",
         "b.json": "{}\n",
-        "c.ipynb": '{"cells": [], "metadata": {}, "nbformat": 4}'
+        "c.ipynb": '{"cells": [], "metadata": {}, "nbformat": 4}',
     })
     first = run("apply", ".")
     assert "laid out: 1; in style before: 2" in first.output and len(looked_at) == 3

@@ -123,7 +123,7 @@ def test_lines_that_did_not_change_stay(tmp_path_factory, edits) -> None:
         "--src-prefix=a/",
         "--dst-prefix=b/",
         "a",
-        "b"
+        "b",
     ]
     patch = subprocess.run(command, cwd=folder, capture_output=True, check=False).stdout
     flat = [line for lines in new for line in lines]

@@ -27,7 +27,7 @@ def git(*arguments: str, fails: bool = False) -> str:
         "-c",
         "user.email=quay@example.org",
         "-c",
-        "merge.conflictStyle=merge"
+        "merge.conflictStyle=merge",
     )
     done = subprocess.run(["git", *who, *arguments], capture_output=True, text=True, check=False)
     assert bool(done.returncode) is fails, done.stderr

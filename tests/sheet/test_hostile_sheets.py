@@ -41,7 +41,7 @@ FAULTS = [
     ),
     (
         "@language python { } call:has(> argument_list:has(> identifier)) { cost: 1 }",
-        "cannot stand within :has()"
+        "cannot stand within :has()",
     ),
     ("a {" * 3000, ""),
     ("(" * 30000, ""),
@@ -68,7 +68,7 @@ def test_a_pattern_that_takes_forever_is_given_up() -> None:
 
 
 def test_a_pattern_that_is_slow_again_and_again_is_given_up(
-    monkeypatch: pytest.MonkeyPatch
+    monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     monkeypatch.setattr("stilo.patterns.SLOW", -1.0)
     pattern = compiled("a")

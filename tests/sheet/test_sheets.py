@@ -88,7 +88,7 @@ NEIGHBOURS = [
     ('array:has(> "," + * + ",")', 'array:has(> "," + *[text~=""] + ",")'),
     (
         'array:has(> number + ",", > "[" + array)',
-        'array:has(> number[text~=""] + ",", > "[" + array)'
+        'array:has(> number[text~=""] + ",", > "[" + array)',
     ),
 ]
 
@@ -131,71 +131,71 @@ def test_every_value_remembers_its_rule_and_setting() -> None:
 FAULTS = [
     (
         "numbr { cost: 1 }",
-        'tides.stilo:2:1: the grammar has no kind of node "numbr"; did you mean "number"?'
+        'tides.stilo:2:1: the grammar has no kind of node "numbr"; did you mean "number"?',
     ),
     ('"@" { cost: 1 }', 'tides.stilo:2:1: the grammar has no token "@"'),
     ("number { wrapp: row }", 'tides.stilo:2:10: unknown property "wrapp"; did you mean "wrap"?'),
     (
         "number { wrap: stak }",
-        "tides.stilo:2:10: wrap cannot be 'stak'; did you mean \"stack\"?: none, row, flow, stack, stack-always"
+        "tides.stilo:2:10: wrap cannot be 'stak'; did you mean \"stack\"?: none, row, flow, stack, stack-always",
     ),
     (
         "number { cost: 5000 }",
-        "tides.stilo:2:10: cost cannot be '5000': a whole number from 0 to 1000"
+        "tides.stilo:2:10: cost cannot be '5000': a whole number from 0 to 1000",
     ),
     (
         "number { align: setting(itmes.align) }",
-        'tides.stilo:2:10: unknown setting "itmes.align"; did you mean "items.align"?'
+        'tides.stilo:2:10: unknown setting "itmes.align"; did you mean "items.align"?',
     ),
     ("number { role: item }", 'tides.stilo:2:10: unknown role "item"; did you mean "items"?'),
     (
         ".argumnts { cost: 1 }",
-        'tides.stilo:2:2: unknown role "argumnts"; did you mean "arguments"?'
+        'tides.stilo:2:2: unknown role "argumnts"; did you mean "arguments"?',
     ),
     (
         "pair > #valeu { cost: 1 }",
-        'tides.stilo:2:8: the grammar has no field "valeu"; did you mean "value"?'
+        'tides.stilo:2:8: the grammar has no field "valeu"; did you mean "value"?',
     ),
     ("number { cost: 1; cost: 2 }", 'tides.stilo:2:19: "cost" is declared twice in this block'),
     (
         "number { cost: 1 }\nnumber { cost: 2 }",
-        'tides.stilo:3:1: "cost" of "number" is declared already in line 2'
+        'tides.stilo:3:1: "cost" of "number" is declared already in line 2',
     ),
     (
         "number:frist-child { cost: 1 }",
-        'tides.stilo:2:8: unknown condition ":frist-child"; did you mean "first-child"?'
+        'tides.stilo:2:8: unknown condition ":frist-child"; did you mean "first-child"?',
     ),
     ("> number { cost: 1 }", 'tides.stilo:2:1: ">" joins nothing'),
     ("number[txt=\"1\"] { cost: 1 }", 'tides.stilo:2:7: an attribute is written [text="…"]'),
     (
         "number[text~=\"(\"] { cost: 1 }",
-        "tides.stilo:2:14: not a pattern: missing ), unterminated subpattern at position 0"
+        "tides.stilo:2:14: not a pattern: missing ), unterminated subpattern at position 0",
     ),
     (
         "pair:has(> #key) { cost: 1 }",
-        "tides.stilo:2:6: roles and fields are not known yet inside :has()"
+        "tides.stilo:2:6: roles and fields are not known yet inside :has()",
     ),
     (".items { role: entries }", "tides.stilo:2:1: a rule that gives a role cannot ask for one"),
     ("@rol deck { wrap: row }", 'tides.stilo:2:1: unknown rule "@rol"; did you mean "role"?'),
     (
         "@custom-selector :--many array;\n:--mayn { cost: 1 }",
-        'tides.stilo:3:2: unknown name ":--mayn"; did you mean "--many"?'
+        'tides.stilo:3:2: unknown name ":--mayn"; did you mean "--many"?',
     ),
     (
         "@custom-selector many array;",
-        "tides.stilo:2:18: a name is written :--name, followed by selectors"
+        "tides.stilo:2:18: a name is written :--name, followed by selectors",
     ),
     (
         "@setting tide { default: 1 }",
-        "tides.stilo:2:1: tide needs `values`, `range` or `parts`, and `default`"
+        "tides.stilo:2:1: tide needs `values`, `range` or `parts`, and `default`",
     ),
     (
         "@setting tide { values: low high; default: ebb }",
-        "tides.stilo:2:35: tide cannot be 'ebb': low, high"
+        "tides.stilo:2:35: tide cannot be 'ebb': low, high",
     ),
     (
         "@role deck { wrap: tall }",
-        "tides.stilo:2:14: wrap cannot be 'tall': none, row, flow, stack, stack-always"
+        "tides.stilo:2:14: wrap cannot be 'tall': none, row, flow, stack, stack-always",
     ),
 ]
 

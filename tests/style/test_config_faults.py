@@ -7,9 +7,7 @@ import pytest
 import stilo
 
 WORDS = '"row", "flow", "stack", "stack-always"'
-STYLES = (
-    "allman, gnu, horstmann, java-conventions, k-and-r, one-true-brace, ratliff, stroustrup, whitesmiths"
-)
+STYLES = "allman, gnu, horstmann, java-conventions, k-and-r, one-true-brace, ratliff, stroustrup, whitesmiths"
 BY = "others by a path that ends in .toml, or as package:name"
 
 FAULTS = [
@@ -21,30 +19,30 @@ FAULTS = [
     ("width = true", "1:1: width cannot be true; permitted: a whole number from 20 to 400"),
     (
         'density = "dens"',
-        '1:1: density cannot be "dens"; did you mean "dense"?; permitted: "dense", "even", "airy"'
+        '1:1: density cannot be "dens"; did you mean "dense"?; permitted: "dense", "even", "airy"',
     ),
     (
         "final-newline = true",
-        '1:1: final-newline cannot be true; did you mean "yes"?; permitted: "yes", "no"'
+        '1:1: final-newline cannot be true; did you mean "yes"?; permitted: "yes", "no"',
     ),
     ("indent = [2]", "1:1: indent cannot be a list; permitted: a whole number from 0 to 16"),
     (
         'arguments.wrap = "rows"',
-        f'1:1: arguments.wrap cannot be "rows"; did you mean "row"?; permitted: {WORDS}'
+        f'1:1: arguments.wrap cannot be "rows"; did you mean "row"?; permitted: {WORDS}',
     ),
     (
         'arguments.wrapp = "row"',
-        '1:1: unknown setting "arguments.wrapp"; did you mean "arguments.wrap"?'
+        '1:1: unknown setting "arguments.wrapp"; did you mean "arguments.wrap"?',
     ),
     ('argments.wrap = "row"', '1:1: unknown table or role "argments"; did you mean "arguments"?'),
     (
         '[arguments]\nclose = 3',
-        '2:1: arguments.close cannot be 3; permitted: "own-line", "same-line", "item-column"'
+        '2:1: arguments.close cannot be 3; permitted: "own-line", "same-line", "item-column"',
     ),
     ("[jva]\nindent = 2", '1:2: unknown table or role "jva"; did you mean "java"?'),
     (
         '[json]\n"arguments.wrap" = "row"',
-        '2:1: unknown setting "arguments.wrap" of json; did you mean "entries.wrap"?'
+        '2:1: unknown setting "arguments.wrap" of json; did you mean "entries.wrap"?',
     ),
     ("java = 3", "1:1: java is a language; its settings stand in [java]"),
     ("style = 3", "1:1: style takes a name or a path in quotes, not 3"),
@@ -52,7 +50,7 @@ FAULTS = [
     ('style = "team.toml"', '1:1: style "team.toml": no such file'),
     (
         'style = "skerry_none:team"',
-        '1:1: style "skerry_none:team": there is no package skerry_none'
+        '1:1: style "skerry_none:team": there is no package skerry_none',
     ),
     ('style = "stilo:team"', '1:1: style "stilo:team": there is no team.toml in stilo'),
     ('style = "stilo.toml"', '1:1: style "stilo.toml" starts from itself'),
@@ -108,14 +106,14 @@ def test_a_fault_that_concerns_many_files_is_told_once(place, run) -> None:
     [
         (
             "[*]\nindent_size = few",
-            '2:1: indent_size cannot be "few"; permitted: a whole number from 0 to 16'
+            '2:1: indent_size cannot be "few"; permitted: a whole number from 0 to 16',
         ),
         ("[*]\nindent_style = stars", '2:1: indent_style cannot be "stars"; permitted: space, tab'),
         ("[*]\nend_of_line = cr", '2:1: end_of_line cannot be "cr"; permitted: lf, crlf'),
         ("[*]\nstilo.indnt = 3", '2:1: unknown setting "indnt"; did you mean "indent"?'),
         (
             "[*]\nstilo.style = alman",
-            f'2:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'
+            f'2:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}',
         ),
         ("[*]\nindent", "2:1: neither a section, a property nor a comment"),
     ],
@@ -133,11 +131,11 @@ def test_fault_in_editorconfig(place, run, text: str, message: str) -> None:
         (["--set", "indnt=2"], '--set: unknown setting \'indnt\'; did you mean "indent"?'),
         (
             ["--set", "density=thick"],
-            "--set: density cannot be 'thick'; permitted: dense, even, airy"
+            "--set: density cannot be 'thick'; permitted: dense, even, airy",
         ),
         (
             ["--style", "alman"],
-            f'--style:1:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}'
+            f'--style:1:1: no style "alman"; did you mean "allman"?; ours: {STYLES}; {BY}',
         ),
     ],
 )

@@ -32,7 +32,7 @@ LEFT = [
     (
         "the whole file",
         "/* stilo: leave file */\nclass  A{ }",
-        "/* stilo: leave file */\nclass  A{ }"
+        "/* stilo: leave file */\nclass  A{ }",
     ),
     (
         "a whole file that does not parse",
@@ -81,7 +81,7 @@ def test_regions_nest_and_the_inner_one_wins() -> None:
 WRONG = [
     (
         "// stilo: leve",
-        '1:1: directive: "leve" is none; did you mean "leave"?; there are "leave" and "set"'
+        '1:1: directive: "leve" is none; did you mean "leave"?; there are "leave" and "set"',
     ),
     ("// stilo:", '1:1: directive: "" is none; there are "leave" and "set"'),
     ("// stilo: leave ende", '1:1: directive: "ende" says nothing here; did you mean "end"?'),
@@ -93,17 +93,17 @@ WRONG = [
     ("// stilo: set wdth=8", '1:1: directive: unknown setting "wdth"; did you mean "width"?'),
     (
         "// stilo: set width=8",
-        '1:1: directive: width cannot be "8"; permitted: a whole number from 20 to 400'
+        '1:1: directive: width cannot be "8"; permitted: a whole number from 20 to 400',
     ),
     (
         "// stilo: set charset=latin1",
-        "1:1: directive: charset holds for a whole file, not for a part of it"
+        "1:1: directive: charset holds for a whole file, not for a part of it",
     ),
     ("int a;\n// stilo: leave", '2:1: directive: nothing that "leave" could mean stands after it'),
     ("int a;\n// stilo: leave file", '2:1: directive: "leave file" belongs before all code'),
     (
         "int a;\n// stilo: set width=80",
-        "2:1: directive: nothing stands where these settings would hold"
+        "2:1: directive: nothing stands where these settings would hold",
     ),
     (
         "// stilo: leave begin\nvoid a() {\n// stilo: leave end\n}",
@@ -132,7 +132,7 @@ ITEMS = [
     "if (x) {y( );}",
     "// word",
     "for (;;)\n a();",
-    "int[] b = {1,\n2};"
+    "int[] b = {1,\n2};",
 ]
 MARKS = [
     "// stilo: leave",
@@ -140,7 +140,7 @@ MARKS = [
     "// stilo: leave end",
     "// stilo: set indent=2",
     "// stilo: set begin arguments.wrap=stack-always",
-    "// stilo: set end"
+    "// stilo: set end",
 ]
 
 

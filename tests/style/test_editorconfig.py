@@ -31,7 +31,7 @@ PROPERTIES = [
     ("STILO.arguments.wrap = row", {"arguments.wrap": "row"}),
     (
         "stilo.style = gnu\nindent_size = 3",
-        {"indent": 3, "tab-width": 3, "call-parentheses.before": "space"}
+        {"indent": 3, "tab-width": 3, "call-parentheses.before": "space"},
     ),
     ("spelling_language = en\nanything = else", {}),
 ]

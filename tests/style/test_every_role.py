@@ -21,13 +21,13 @@ WANTED = {**dict.fromkeys(CLOSES, "same-line"), "index.close": "own-line"}
 PLACES = {
     "TOML, with a dot": {"stilo.toml": 'index.close = "own-line"\n"*".close = "same-line"\n'},
     "TOML, a table": {
-        "stilo.toml": '[python.index]\nclose = "own-line"\n[python."*"]\nclose = "same-line"\n'
+        "stilo.toml": '[python.index]\nclose = "own-line"\n[python."*"]\nclose = "same-line"\n',
     },
     "TOML, one key": {
-        "stilo.toml": '[python]\n"*.close" = "same-line"\nindex.close = "own-line"\n'
+        "stilo.toml": '[python]\n"*.close" = "same-line"\nindex.close = "own-line"\n',
     },
     "EditorConfig": {
-        ".editorconfig": "[*.py]\nstilo.index.close = own-line\nstilo.*.close = same-line\n"
+        ".editorconfig": "[*.py]\nstilo.index.close = own-line\nstilo.*.close = same-line\n",
     },
 }
 
@@ -71,7 +71,7 @@ def test_a_language_without_the_aspect_has_nothing_to_set(place) -> None:
         (
             "*.close",
             "nope",
-            "arguments.close cannot be 'nope'; permitted: own-line, same-line, item-column"
+            "arguments.close cannot be 'nope'; permitted: own-line, same-line, item-column",
         ),
         ("*.klose", "own-line", "unknown setting '*.klose'"),
         ("*", "own-line", "unknown setting '*'"),

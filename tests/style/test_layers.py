@@ -192,7 +192,7 @@ def test_a_value_for_all_languages_counts_where_it_is_permitted(place) -> None:
     place({
         "a.py": "",
         "A.java": "",
-        "stilo.toml": 'items.trailing = "opened"\nmap-value.column = "yes"\n'
+        "stilo.toml": 'items.trailing = "opened"\nmap-value.column = "yes"\n',
     })
     python, java = (stilo.Styles().of(name) for name in ("a.py", "A.java"))
     assert (

@@ -105,7 +105,7 @@ def test_a_value_in_an_editorconfig_file(one, before: str) -> None:
     with tempfile.TemporaryDirectory() as folder:
         path, source = (
             Path(folder) / ".editorconfig",
-            Path(folder) / f"berth{known.facts.globs[0][1:]}"
+            Path(folder) / f"berth{known.facts.globs[0][1:]}",
         )
         path.write_bytes(before.encode())
 
@@ -153,9 +153,7 @@ def test_a_value_in_a_directive(one, has_crlf: bool) -> None:
 
 
 def test_a_whole_style_in_a_file_gives_the_same_result_elsewhere(place, run) -> None:
-    sailing = (
-        "class Sailing { void moor(int lane) { if (lane > 0) { board(lane); } else { leave(); } } }\n"
-    )
+    sailing = "class Sailing { void moor(int lane) { if (lane > 0) { board(lane); } else { leave(); } } }\n"
     folder = place({
         "Sailing.java": sailing,
         "stilo.toml": 'style = "allman"\nindent = 3\n',
@@ -168,7 +166,7 @@ def test_a_whole_style_in_a_file_gives_the_same_result_elsewhere(place, run) -> 
         "house.toml",
         "--yes",
         "--set",
-        "call-parentheses.before=space"
+        "call-parentheses.before=space",
     )
     done = run(*arguments)
     assert done.exit_code == 0 and "--style house.toml" in done.output
@@ -212,7 +210,7 @@ def test_a_saved_value_that_is_hidden_is_told_of(place, run) -> None:
     place({
         "a.py": "x = 1\n",
         "b.json": "{}\n",
-        "stilo.toml": "[python]\nwidth = 60\n[json]\nwidth = 50\n"
+        "stilo.toml": "[python]\nwidth = 60\n[json]\nwidth = 50\n",
     })
     done = run("settings", "a.py", "--save-in", "project", "--common", "--yes", "--set", "width=70")
     assert "note: stilo.toml:4 (project) still gives width the value 60" in done.output

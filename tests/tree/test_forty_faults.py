@@ -66,7 +66,7 @@ FAULTS = [
 
 @pytest.mark.parametrize("case", FAULTS, ids=[f"{c[0]}-{n // 4}" for n, c in enumerate(FAULTS)])
 def test_a_fault_is_told_where_it_is(
-    case: tuple[str, str] | tuple[str, str, tuple[int, int]]
+    case: tuple[str, str] | tuple[str, str, tuple[int, int]],
 ) -> None:
     language, marked = case[:2]
     before, _, after = marked.partition("⚑")
@@ -76,7 +76,7 @@ def test_a_fault_is_told_where_it_is(
     places = {
         (line, column),
         (line, column + spaces),
-        (line, len(ends) - (ends.rfind("\n") + 1) + 1)
+        (line, len(ends) - (ends.rfind("\n") + 1) + 1),
     }
     with pytest.raises(stilo.SyntaxFault) as caught:
         stilo.reformat(before + after, language)
@@ -87,7 +87,5 @@ def test_a_fault_is_told_where_it_is(
 def test_what_only_the_grammar_cannot_read_is_no_syntax_error() -> None:
     with pytest.raises(stilo.SyntaxFault) as caught:
         stilo.reformat("if():\n    \\\n\ta\n    ()\nelse:a", "python")
-    said = (
-        "text:5:1: the grammar tree_sitter_python cannot read what stands here, though it is no syntax error"
-    )
+    said = "text:5:1: the grammar tree_sitter_python cannot read what stands here, though it is no syntax error"
     assert str(caught.value).startswith(said)

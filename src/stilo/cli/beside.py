@@ -207,7 +207,7 @@ def page_of(result: Result | DocumentResult, name: str) -> str:
             for part in (
                 line.text[:line.start],
                 line.text[line.start:line.end],
-                line.text[line.end:]
+                line.text[line.end:],
             )
         )
         marked = f"<mark>{middle}</mark>" if middle else ""

@@ -86,7 +86,7 @@ def _sarif(path: str, findings: Sequence[Finding]) -> list[str]:
                         "endLine": finding.end.line,
                         "endColumn": finding.end.column,
                     },
-                }
+                },
             }],
             "properties": {
                 "setting": finding.reason.setting,

@@ -210,7 +210,7 @@ def _written(
         return (
             Path(shown_path(target)),
             text,
-            save.into_editorconfig(text, globs, mine, style.values)
+            save.into_editorconfig(text, globs, mine, style.values),
         )
     target = _target(path, wanted, place)
     text = _text(target)

@@ -117,7 +117,7 @@ def _outcome(reasons: Reasons, token: int) -> tuple[str, str]:
             return "its lines stay as they are", acts
         return (
             "it stays as it is",
-            "a comment leaves it: a directive, or one that acts where it stands"
+            "a comment leaves it: a directive, or one that acts where it stands",
         )
     if token not in fitted.breaks:
         return _outcome_on_line(reasons, token)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from stilo.layout.aligned import cell_declared
 from stilo.layout.edits import TokenEdit
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import CLOSE, EMPTY, NONE, OPEN
+from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
@@ -118,6 +118,8 @@ class Reasons:
             names = _BY_PART.get(part, ("wrap",))
             if group.rows is not None or group.stacked:  # as its author has it
                 names = ("authored", *names)
+            elif part == MID and group.wrap == "flow" != style["wrap"].value:
+                names = ("atoms", *names)
         found = [self.of(style[name], name) for name in names]
         found = [r for r in found if r.setting] + [r for r in found if not r.setting and r.place]
         broken = self.of(self.plan.gap(token).broken, "break")
@@ -153,6 +155,9 @@ class Reasons:
 
     def _of_space(self, token: int) -> Reason:
         """What decided the space, or line break, of a gap that no sequence decides."""
+        if token in self.plan.tight:
+            operator = self.plan.tree.token_node[self.plan.tight[token]]
+            return self.of(self.plan.rows.style[self.plan.row[operator]]["tight"], "tight")
         said = self.plan.gap(token).said
         name = said.source.name if said.source else "between"
         if name == "brace":  # where a brace stands decides the gap before it

@@ -10,9 +10,29 @@ from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared, Style
 
 #: What is asked of a sequence that is opened, and of no other.
-_WHEN_OPENED = ("open", "close", "inner-line", "align", "indent", "trailing", "keep", "blank-most")
+_WHEN_OPENED = (
+    "open",
+    "close",
+    "inner-line",
+    "atoms",
+    "align",
+    "indent",
+    "trailing",
+    "keep",
+    "blank-most",
+)
 #: What is asked of the node that a gap leads to.
-_OF_NODE = ("quotes", "letters", "inner-lines", "column", "brace", "short", "hang", "blank-before")
+_OF_NODE = (
+    "quotes",
+    "letters",
+    "inner-lines",
+    "column",
+    "brace",
+    "short",
+    "hang",
+    "blank-before",
+    "tight",
+)
 _STEPS = {"block": "indent", "continuation": "continuation"}
 
 
@@ -43,6 +63,7 @@ def _of_gap(plan: Plan, token: int) -> Iterable[Declared]:
     """What decides a gap, whether it becomes a space or a new line."""
     gap, right = plan.gap(token), plan.style(token)
     yield from (right[name] for name in _OF_NODE)
+    yield plan.rows.style[plan.row[plan.tree.token_node[token - 1]]]["tight"]
     if token in plan.trailing:
         yield plan.rows.style[plan.row[plan.tree.token_node[token]]]["column"]
     yield gap.blanked

@@ -30,12 +30,7 @@ class _Line(NamedTuple):
 
 
 def set_in_columns(
-    plan: Plan,
-    fitted: Fitted,
-    gaps: list[bytes],
-    tokens: Sequence[bytes],
-    width: int,
-    kept: Kept,
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: Sequence[bytes], width: int, kept: Kept
 ) -> set[int]:
     """Widen the gaps before cells in place. Returns the tokens whose gaps belong to a column.
 

@@ -51,11 +51,7 @@ def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
 
 
 def _takes_break(
-    plan: Plan,
-    events: dict[int, Event],
-    start: int,
-    stop: int,
-    base: tuple[int, bool, int, int],
+    plan: Plan, events: dict[int, Event], start: int, stop: int, base: tuple[int, bool, int, int]
 ) -> bool:
     """Whether comments end a line after a sign before which the sequence would break."""
     tree, sign = plan.tree, start - 1

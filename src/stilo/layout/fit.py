@@ -4,8 +4,8 @@ What fits on its line is done. Of what does not, an outer sequence opens before
 one inside it, save where the sheet lets a part open in place (`cling`,
 `grant`); among what is permitted so, the least cost is found exactly: columns
 past the width first, then the declared costs, then lines (a dense layout has a
-line cost as much as one declared cost; an airy one lets no items share a line
-of their own, and charges for lists closed around what opens). Costs are memoised
+line cost as much as one declared cost, and lets items fill lines; in an airy one no
+items share a line of their own, nor operands, and lists closed around what opens cost more). Costs are memoised
 by (sequence, column, indent); a driver with a stack of its own takes the place
 of recursion, so depth breaks nothing.
 
@@ -114,8 +114,8 @@ class _Fitter:
     def _go_by(self, measures: Measures) -> None:
         """Fit by these measures from here on."""
         self.limit, self.continuation = measures.width, measures.continuation
-        self.is_airy = measures.density == "airy"
-        self.line = PENALTY if measures.density == "dense" else LINE
+        self.is_airy, self.is_dense = measures.density == "airy", measures.density == "dense"
+        self.line = PENALTY if self.is_dense else LINE
 
     def run(self) -> Fitted:
         """Cut at the fixed lines, then fit each segment."""
@@ -173,7 +173,13 @@ class _Fitter:
         self.loose_lines = _between(self.all_loose_lines, begin, end)
         self.certain = _between(self.all_certain, begin, end)
         room = self._room(end)
-        frontier = self._drive(self._concat(begin, end, inside, indent, indent, indent, room))
+        # What a brace holds that begins a line stands in from the line of the construct, not from the brace.
+        base = (
+            indent - self.indents.brace(self.plan.style(begin), begin)
+            if begin in self.plan.lines
+            else indent
+        )
+        frontier = self._drive(self._concat(begin, end, inside, indent, base, base, room))
         if room:
             frontier = self._shift(frontier, room)
         _, rope = _cheapest(frontier)
@@ -312,17 +318,19 @@ class _Fitter:
                 held += AIRY_HOLD * PENALTY
             for end, (cost, rope) in closed.items():
                 _offer(found, end, cost + (held if rope is not None else 0), rope)
-        if is_sealed:
+        if is_sealed or self._is_in_vain(group, indent):
             return found
         rows = None if group.rows is None else self._rows(group, column, indent, rest)
         if rows is not None:
             ways = [rows]
-        elif group.wrap == "flow":
+        elif group.wrap == "flow" and not (self.is_airy and group.style["wrap"].value == "flow"):
             ways = self._ways_to_flow(group, column, indent, rest)
         else:
             if number not in self.ways:
                 self.ways[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
             ways = self.ways[number]
+            if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
+                ways = ways + self._ways_to_flow(group, column, indent, rest)
         for extra, broken in ways:
             opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
@@ -334,6 +342,14 @@ class _Fitter:
         """Whether a group has no brackets around it while these, or those further out, stay away."""
         home = self.groups[number].home
         return home >= 0 and (is_bare or home == around)
+
+    def _is_in_vain(self, group: Group, indent: int) -> bool:
+        """Whether brackets that may come would hold a word, such as a long text, that is too long even so."""
+        if not group.own or group.must_open or group.inner or len(group.gaps) != 2:
+            return False
+        begin, stop = group.gaps
+        column = self._inner_column(group, 0, indent, True)
+        return column + self.ends[stop - 1] - self.starts[begin] > self.limit
 
     def _rows(self, group: Group, column: int, indent: int, rest: int) -> Way | None:
         """The rows that the author of a list gave it, if each fits; None if not.
@@ -393,13 +409,29 @@ class _Fitter:
             stop = bounds[i + 1]
             after = rest if stop == group.end else self.plan.room(stop)
             fits = at + ends[stop - 1] - mark + after <= limit
-            if i and (token in group.forced or full or not fits):
+            if (
+                i
+                and (
+                    token in group.forced
+                    or full
+                    or not fits
+                    or self._has_remark(group, token, stop)
+                )
+            ):
                 broken.append(token)
                 at, mark = inner, starts[token]
             at += ends[stop - 1] - mark
             mark = ends[stop - 1]
             full = bool(hard_at) and _any_between(hard_at, token + 1, stop)
         return broken
+
+    def _has_remark(self, group: Group, begin: int, end: int) -> bool:
+        """Whether a comment follows an item on its line, which then speaks of this item alone."""
+        comments = self.plan.comments
+        if end not in group.forced or not comments:
+            return False
+        found = comments[bisect_left(comments, begin):bisect_left(comments, end)]
+        return not self.plan.trailing.isdisjoint(found)
 
     def _hard_tokens(self, group: Group) -> list[int]:
         if not group.bulky:
@@ -451,7 +483,7 @@ class _Fitter:
             first_kid = at
             while at < len(inner) and groups[inner[at]].first < stop:
                 at += 1
-            room = self.plan.room(stop) if has_tails and not is_last else 0
+            room = self.plan.room(stop) if has_tails and not is_last and not is_shelf else 0
             if group.own and (index == 0 or is_last):
                 room += 1  # the bracket
             trail = rest + room if is_last else room

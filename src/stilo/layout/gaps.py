@@ -75,7 +75,7 @@ class Rows:
     it), `firm` (a new line whatever fits), `plain` (a sequence has but one way to open), `yields`
     (one that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this
     kind may join the next, the one before), `starts` (a sequence), `wrap`, `hang` (how it is
-    wrapped if it hangs), `comment`, `opaque` (may hold line ends), `asks` (the sequence may open
+    wrapped if it hangs), `atom`, `flows_atoms` (a sequence that flows if all its items are atoms), `comment`, `opaque` (may hold line ends), `asks` (the sequence may open
     for what the author wrote or for the number of its items), `cell` (set in a column), `tail` (of
     a gap before a closing delimiter: separator and whether one is wanted), `short`, `style`.
 
@@ -119,6 +119,8 @@ class Rows:
         self.wrap: list[str] = []
         self.hang: list[str] = []
         self.comment: list[bool] = []
+        self.atom: list[bool] = []
+        self.flows_atoms: list[bool] = []
         self.asks: list[bool] = []
         self.cell: list[bool] = []
         self.tail: list[tuple[bytes, str] | tuple[()]] = []
@@ -126,7 +128,9 @@ class Rows:
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
         self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
-        self.has_suites = False
+        self.has_suites = self.has_tight = False
+        #: Where an operator of a row stays without spaces.
+        self.stays_tight: list[str] = []
         self.idle: list[bool] = []
         self.shares: list[bool] = []
         self.has_shares = False
@@ -226,7 +230,7 @@ class Rows:
         is_first = beside == self._edge
         is_sequence_around = said_around["wrap"].value not in ("none", "row")
         joined = (
-            is_first
+            (is_first or style["joins"].value == "yes")
             and is_sequence_around
             and spine != "none"
             and spine == said_around["spine"].value
@@ -255,6 +259,8 @@ class Rows:
         self.hang.append(_HANGS[str(style["hang"].value)])
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
+        self.atom.append(style["atom"].value == "yes")
+        self.flows_atoms.append(style["atoms"].value == "flow" and wrap == "stack")
         self.onward.append(None if starts or is_comment else self.beyond[-1])
         self.opaque.append(is_comment or style["token"].value == "whole")
         hangs = gap.of_right and style["hang"].value == "line"
@@ -273,6 +279,8 @@ class Rows:
         self.cell.append(style["column"].value == "yes")
         short = str(style["short"].value) if starts & OUTSIDE else "never"
         self.short.append("" if short == "never" else short)
+        self.stays_tight.append(str(style["tight"].value))
+        self.has_tight |= self.stays_tight[-1] != "nowhere"
         self.idle.append(style["idle"].value == "yes")
         self.has_idle |= self.idle[-1]
         self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)

@@ -163,7 +163,7 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
         return
     rows = [token for token in between if find(b"\n", ends[token - 1], starts[token]) >= 0]
     if len(forced) > 1 and not forced <= plan.asked:
-        rows = sorted({*rows, *(forced - plan.asked).intersection(between)})
+        rows = sorted({*rows, *((forced - plan.asked) & set(between))})
     if rows != between:
         low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
         if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):

@@ -35,7 +35,8 @@ NO_MARGINS: Mapping[Block, Margin] = {}
 @dataclass(frozen=True)
 class Tail:
     """The end of a list: the separator, the token of the one that is there (or -1), the last
-    token of the last item, whether a stacked list wants one, and the spaces before one to be added."""
+    token of the last item, whether a list wants one in which each item has a line, and the spaces before
+    one to be added."""
 
     sign: bytes
     found: int
@@ -64,7 +65,8 @@ class Plan:
     regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a
     line. owned: groups whose delimiters come and go. margins: of blocks that keep their own. bound:
     comments that act on a line. lacking: first tokens of values that were spared brackets of their
-    own, on lines that may not fit.
+    own, on lines that may not fit. tight: tokens before which no space stands since the author of an
+    operator wrote none, with the operators.
     """
 
     tree: Tree
@@ -88,6 +90,7 @@ class Plan:
     spare: dict[int, int] = field(default_factory=dict)
     measured: Measured | None = None
     idle: list[int] = field(default_factory=list)
+    tight: dict[int, int] = field(default_factory=dict)
     lacking: list[int] = field(default_factory=list)
 
     @cached_property

@@ -21,7 +21,7 @@ from stilo.layout.measures import Measured, Measures, measure
 from stilo.layout.nesting import find_brackets, nest
 from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.regions import Region, most_careful
-from stilo.layout.token_spacing import keep_apart
+from stilo.layout.token_spacing import keep_apart, keep_together
 from stilo.layout.trailing import find_tails
 from stilo.tree.flat import Tree
 
@@ -61,6 +61,8 @@ def plan(
     if bound is not None:
         result.bound = [token for token in comments if bound.search(tree.texts[token])]
     keep_apart(result, leaf_row, punctuation)
+    if rows.has_tight:
+        keep_together(result, leaf_row, punctuation)
     for opening, closing in tree.soft.items():
         space[opening + 1] = space[closing] = 0
     events = place_comments(result, matched)
@@ -78,7 +80,7 @@ def plan(
         matched.group_of,
         matched.hang_of,
         tree.token_node,
-        tree.parent
+        tree.parent,
     )
     for token in notable:
         if token and rows.needs_care[gap_row[token]] and token not in events:
@@ -281,6 +283,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
     groups.append(Group(tree, seeds[0], first, str(first["wrap"].value), -1, [], [], _NONE_FORCED))
     numbers = {0: 0}
     wraps, hangs, plain = plan.rows.wrap, plan.rows.hang, plan.rows.plain
+    flows = plan.rows.flows_atoms
     forced_of, ends = sown.forced, matched.ends
     for old in sorted(sown.gaps):
         seed = seeds[old]
@@ -289,6 +292,8 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
             around = seeds[around].around
         numbers[old] = len(groups)
         wrap = hangs[row] if seed.hanging else wraps[row]
+        if flows[row] and not seed.hanging and _holds_atoms(plan, seed.node, sown.gaps[old][0]):
+            wrap = "flow"
         forced = forced_of.get(old, _NONE_FORCED)
         group = Group(
             tree, seed, styles[row], wrap, numbers[around], sown.gaps[old], sown.parts[old], forced
@@ -305,3 +310,11 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
         while number not in numbers:
             number = seeds[number].around
         plan.lines[token] = (numbers[number], by_comment)
+
+
+def _holds_atoms(plan: Plan, node: int, opening: int) -> bool:
+    """Whether all items of a list are atoms, and several. opening: the token of the first."""
+    tree, is_atom, row = plan.tree, plan.rows.atom, plan.row
+    first, others = tree.token_node[opening - 1], plan.rows.kinds.signs | plan.rows.comments
+    items = [n for n in tree.children(node) if n > first and tree.kind[n] not in others]
+    return len(items) > 1 and all(is_atom[row[item]] for item in items)

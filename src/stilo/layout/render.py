@@ -312,7 +312,7 @@ def _blank_lines(plan: Plan) -> dict[int, int]:
     lines: dict[int, int] = {}
     wanted = there.union(asked)
     for group in plan.groups:
-        if group.hanging or wanted.isdisjoint(group.gaps):
+        if wanted.isdisjoint(group.gaps):
             continue
         allowed = int(group.style["blank-most"].value)
         last = group.gaps[-1] if group.parts[-1] == CLOSE else -1

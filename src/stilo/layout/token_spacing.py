@@ -29,6 +29,45 @@ def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> 
             never.add(edge)
 
 
+def keep_together(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> None:
+    """Leave operators without spaces that their author wrote so, where the style has them stay.
+
+    A line end on one side of them does not count, since lines may break there.
+    """
+    tree, kept = plan.tree, plan.rows.stays_tight
+    texts, starts, ends, data = tree.texts, tree.token_start, tree.token_end, tree.data
+    for token in [token for token, place in enumerate(leaf_row) if kept[place] != "nowhere"]:
+        behind = token + 1
+        if not 0 < token < len(texts) - 1 or not plan.comment_set.isdisjoint((token - 1, behind)):
+            continue
+        before, after = data[ends[token - 1]:starts[token]], data[ends[token]:starts[behind]]
+        if not (before == b"" or after == b"") or not _is_close(before) or not _is_close(after):
+            continue
+        if kept[leaf_row[token]] == "inside" and not _is_inside(plan, tree.token_node[token]):
+            continue
+        if not any(
+            fuses(*pair, punctuation)
+            for pair in zip(texts[token - 1 : behind], texts[token : behind + 1])
+        ):
+            plan.space[token] = plan.space[behind] = 0
+            plan.tight[token] = plan.tight[behind] = token
+
+
+def _is_close(blank: bytes) -> bool:
+    return not blank or b"\n" in blank
+
+
+def _is_inside(plan: Plan, operator: int) -> bool:
+    """Whether the operation of an operator stands in something of lower precedence."""
+    tree, row, styles = plan.tree, plan.row, plan.rows.style
+    node = tree.parent[operator]
+    own = said = int(styles[row[node]]["precedence"].value)
+    while own and said == own and node:
+        node = tree.parent[node]
+        said = int(styles[row[node]]["precedence"].value)
+    return 0 < said < own
+
+
 def fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
     """Whether two tokens would be read as something else without a space between them."""
     if not (left and right):

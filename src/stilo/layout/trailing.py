@@ -1,7 +1,7 @@
 """The separator after the last item of a list: where one is wanted, and where it is not.
 
-Of code this is all that Stilo ever changes but white space: a list that declares its separator
-may gain one when it is stacked, and lose it when it is not. For measuring, no such separator
+A list that declares its separator may gain one where each item has a line of its own, and lose it
+where all share one; where they share several it keeps what it has. For measuring, no such separator
 exists; the line of a last item keeps room for the one that is wanted there.
 """
 
@@ -10,12 +10,16 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from stilo.layout.edits import EditKind, TokenEdit
-from stilo.layout.gaps import OPEN
+from stilo.layout.gaps import MID, OPEN
 from stilo.layout.plan import Plan, Tail
 from stilo.layout.token_spacing import fuses
 
+#: Whether the items of a list share one line, or several, or each has one.
+_ONE, _SEVERAL, _EACH = range(3)
+
 if TYPE_CHECKING:
     from stilo.layout.fit import Fitted
+    from stilo.layout.groups import Group
     from stilo.sheet.cascade import Style
 
 
@@ -69,16 +73,26 @@ def settle_tails(
             gaps[closing] = b" "  # which has the column of what went
 
     for closing, tail in plan.tails.items():
-        is_wanted = tail.is_wanted and closing in fitted.breaks
-        if is_wanted and tail.found < 0:
+        is_opened = tail.is_wanted and closing in fitted.breaks
+        lines = _lines(plan.owners.get(closing), fitted) if is_opened else _ONE
+        if lines == _EACH and tail.found < 0:
             edit(tail.item, tokens[tail.item] + tail.written, closing)
-        elif tail.found >= 0 and not is_wanted and b"\n" not in gaps[tail.found]:
+        elif lines == _ONE and tail.found >= 0 and b"\n" not in gaps[tail.found]:
             drop(tail.found, closing)
     for token, closing in plan.spare.items():
         is_spare = closing not in fitted.breaks or token in fitted.gone
         if is_spare and b"\n" not in gaps[token]:  # else it is what keeps a comment from the bracket
             drop(token, closing)
     return edits
+
+
+def _lines(group: Group | None, fitted: Fitted) -> int:
+    """How many lines the items of an opened list have."""
+    between = [t for t, p in zip(group.gaps, group.parts) if p == MID] if group is not None else []
+    broken = sum(token in fitted.breaks for token in between)
+    if broken == len(between):
+        return _EACH if group is not None else _SEVERAL
+    return _SEVERAL if broken else _ONE
 
 
 def _list_around(plan: Plan, closing: int) -> Style:

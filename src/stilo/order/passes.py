@@ -156,7 +156,7 @@ def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
 
 
 def _spoken_of(
-    runs: Iterable[Iterable[Import]]
+    runs: Iterable[Iterable[Import]],
 ) -> dict[tuple[str, str, str], set[tuple[bool, bool]]]:
     """What is imported, and whether comments may speak of it, alone or with others."""
     found: dict[tuple[str, str, str], set[tuple[bool, bool]]] = {}

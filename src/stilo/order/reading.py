@@ -50,7 +50,7 @@ def read(
     text: Text,
     order: Order,
     lines: Sequence[LineRange] | None = None,
-    project: Project | None = None
+    project: Project | None = None,
 ) -> Reading | None:
     """Read the top of a text; None if it says that it is to be left. Raises DirectiveError."""
     said = read_directives(text.top, text.source, text.language, order.values)

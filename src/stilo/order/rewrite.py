@@ -54,10 +54,7 @@ def added_to(run: Sequence[Import], added: list[tuple[str, str]]) -> list[Import
 
 
 def without_stars(
-    run: Sequence[Import],
-    stars: Mapping[int, tuple[str, ...]],
-    key: Key,
-    changes: list[Change],
+    run: Sequence[Import], stars: Mapping[int, tuple[str, ...]], key: Key, changes: list[Change]
 ) -> list[Import]:
     """The imports with names in the place of stars, as many as there are."""
     found: list[Import] = []

@@ -45,7 +45,7 @@ def widths(files: Sequence[Measured]) -> Figure:
     edges = list(range(0, WIDEST + _STEP, _STEP))
     for shift, name, colour, side in (
         (0.0, "as it is", OLD, "before"),
-        (0.5, "as it would be", NEW, "after")
+        (0.5, "as it would be", NEW, "after"),
     ):
         total: Counter[int] = Counter()
         for file in files:

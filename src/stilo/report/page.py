@@ -66,9 +66,7 @@ def _parts(
         yield f"<div><b>{number}</b>{what}</div>"
     yield "</div>"
     if "widths" in figures:
-        yield (
-            "<h2>Line widths</h2>\n<p>The line is the width that the style allows. The scale of lines "
-        )
+        yield "<h2>Line widths</h2>\n<p>The line is the width that the style allows. The scale of lines "
         yield "is logarithmic, so that a few long lines can be seen.</p>"
         yield _picture(figures["widths"], "Lines by width, as they are and as they would be")
     if "places" in figures:
@@ -91,9 +89,7 @@ def _parts(
         )
         yield _picture(figures["history"], "Share of lines in style over time")
     if refused:
-        yield (
-            f"<h2>Not looked at</h2>\n<p>{count_of(len(refused), 'file')} could not be read:</p><ul>"
-        )
+        yield f"<h2>Not looked at</h2>\n<p>{count_of(len(refused), 'file')} could not be read:</p><ul>"
         yield from (f"<li>{escape(line)}</li>" for line in refused[:WORST])
         yield f"</ul>{f'<p>and {len(refused) - WORST} more</p>' if len(refused) > WORST else ''}"
     yield f"<p><small>Made by Stilo {stilo.__version__}.</small></p>\n</html>"

@@ -202,12 +202,7 @@ class Cascade:
         return result, only_children
 
     def _resolve(
-        self,
-        around: int,
-        beside: int,
-        sort: Sort,
-        known: Answers,
-        children: frozenset[int] | None,
+        self, around: int, beside: int, sort: Sort, known: Answers, children: frozenset[int] | None
     ) -> int:
         def holds(test: Test) -> bool:
             if test.child_kinds is not None:
@@ -225,11 +220,7 @@ class Cascade:
             return ~(len(self.branches) - 1)
 
     def _compute(
-        self,
-        around_id: int,
-        beside_id: int,
-        sort: Sort,
-        holds: Callable[[Test], bool],
+        self, around_id: int, beside_id: int, sort: Sort, holds: Callable[[Test], bool]
     ) -> int:
         kind, field, variant = sort
         around, beside = self._arounds[around_id], self._besides[beside_id]

@@ -99,6 +99,9 @@ FACTS = {
     "own-listed": FactKind(
         "kinds of lists without brackets and, in turn, what they are with them", 2
     ),
+    "own-clear": FactKind(
+        "kind of a value, and of the node around it, in turn, where brackets that are there stay", 2
+    ),
     "own-never": FactKind("kinds of values that get none"),
     "own-always": FactKind(
         "kinds that a sheet may open though they fit: values with these get brackets even so"

@@ -10,6 +10,7 @@ from stilo.sheet.properties import Value
 _OF_ROLE = {
     "align": ("open", ("new-line",)),
     "inner-line": ("wrap", ("row", "flow", "stack-always")),
+    "atoms": ("wrap", ("row", "flow", "stack-always")),
 }
 _ORDER = ("groups", "packages", "group-blank", "headers", "sort", "forms", "names")
 #: Other settings, likewise.

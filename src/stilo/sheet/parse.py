@@ -17,16 +17,7 @@ from stilo.errors import Fault, near
 from stilo.sheet.facts import FACTS, Fact
 from stilo.sheet.place import Place
 from stilo.sheet.properties import (
-    ORDER,
-    PROPERTIES,
-    ROLE,
-    Parts,
-    Property,
-    Type,
-    Value,
-    Whole,
-    Words,
-    is_number,
+    ORDER, PROPERTIES, ROLE, Parts, Property, Type, Value, Whole, Words, is_number
 )
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
 

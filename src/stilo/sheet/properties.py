@@ -146,11 +146,13 @@ _PLAIN = {
     "open": "Where the first item stands when it is wrapped: on a new line, on the line of the opening bracket, or wherever costs less.",
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there.",
+    "atoms": "How a list of single names and numbers is wrapped, where its lists are stacked: `flow` as many on a line as fit, `same` like the others.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
     "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `yes`: it stays wrapped. `rows`: its lines stay, too, where they fit.",
     "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
+    "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison or an index; `everywhere`; or `nowhere`.",
     "column": "Whether it is aligned with those in the lines around.",
     "brace": "Where the opening brace stands.",
     "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
@@ -203,6 +205,13 @@ PROPERTIES = _table(
         "operators of one precedence, the calls of a chain.",
     ),
     Property(
+        "joins",
+        _YES,
+        "no",
+        "Whether the node is one sequence with the one around it, of the same spine, though it is not its "
+        "first child.",
+    ),
+    Property(
         "indent",
         Words(("block", "continuation", "none")),
         "continuation",
@@ -234,6 +243,19 @@ PROPERTIES = _table(
         "is opened, save by exception.",
     ),
     Property(
+        "atoms",
+        Words(("same", "flow")),
+        "same",
+        "How a sequence that is stacked where it does not fit is opened if all its items are atoms: like any "
+        "other, or with as many in a line as fit.",
+    ),
+    Property(
+        "atom",
+        _YES,
+        "no",
+        "Whether the node is a short item, such as a name or a number, for `atoms`."
+    ),
+    Property(
         "separator",
         Sign(),
         "none",
@@ -244,8 +266,8 @@ PROPERTIES = _table(
         Words(("keep", "opened", "stacked", "never")),
         "keep",
         "Whether a separator stands after the last item: as the author has it; so, but only where the "
-        "closing delimiter is on its own line; wherever it is (and only there); never. Needs "
-        "`separator`.",
+        "closing delimiter is on its own line; where each item has a line of its own (and as the author "
+        "has it where they share several lines); never. Needs `separator`.",
     ),
     Property(
         "authored",
@@ -331,6 +353,20 @@ PROPERTIES = _table(
         Whole(0, 9),
         0,
         "The most blank lines kept between the items of the sequence.",
+    ),
+    Property(
+        "tight",
+        Words(("nowhere", "inside", "everywhere")),
+        "nowhere",
+        "Where an operator stays without spaces whose author wrote none: inside a node of lower `precedence` "
+        "than its operation, or everywhere.",
+    ),
+    Property(
+        "precedence",
+        Whole(0, 99),
+        0,
+        "How closely an operation binds its operands, for `tight`; or 1 for what an operation in it stands "
+        "apart from anyway. 0: it says nothing.",
     ),
     Property(
         "idle",

@@ -332,10 +332,7 @@ class SelectorReader:
         return options
 
     def _has_test(
-        self,
-        name: str,
-        options: list[tuple[str, Selector]],
-        holds: Callable[[Tree, int], bool],
+        self, name: str, options: list[tuple[str, Selector]], holds: Callable[[Tree, int], bool]
     ) -> Test:
         """The condition, by the quickest way there is to answer it."""
         chains = [_chain(s) for _, s in options]

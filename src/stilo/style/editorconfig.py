@@ -118,7 +118,7 @@ def _text(path: str) -> str | None:
         return None
     except UnicodeDecodeError as error:
         raise ConfigError([
-            Fault(shown_path(path), 1, 1, "not UTF-8, as EditorConfig files are")
+            Fault(shown_path(path), 1, 1, "not UTF-8, as EditorConfig files are"),
         ]) from error
 
 

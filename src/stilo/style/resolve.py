@@ -17,22 +17,13 @@ from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
-    define_language,
-    is_setting,
-    language_for_file,
-    language_for_first_line,
-    language_names,
+    define_language, is_setting, language_for_file, language_for_first_line, language_names,
     load_language,
 )
 from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
 from stilo.style.config import (
-    GENERATED,
-    PROJECT_FILE,
-    SHARED_FILE,
-    Config,
-    needs_of_project,
-    read_config,
+    GENERATED, PROJECT_FILE, SHARED_FILE, Config, needs_of_project, read_config
 )
 from stilo.style.given import COMMAND, EDITORCONFIG, PERSONAL, PROJECT, SHEET, Given
 from stilo.style.named import read_style

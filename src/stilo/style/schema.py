@@ -102,7 +102,7 @@ def schema() -> dict[str, Any]:
 
 def _settings(settings: Mapping[str, Setting], roles: Mapping[str, str]) -> dict[str, Any]:
     properties: dict[str, Any] = {
-        EVERY: {"type": "object", "description": "what holds for every role that has the aspect"}
+        EVERY: {"type": "object", "description": "what holds for every role that has the aspect"},
     }
     for setting in settings.values():
         role, _, aspect = setting.name.partition(".")

@@ -29,7 +29,7 @@ def read_toml(text: str, name: str) -> dict[str, Any]:
         return document
     except RecursionError as error:
         raise ConfigError([
-            Fault(name, 1, 1, "not TOML that can be read: nested too deep")
+            Fault(name, 1, 1, "not TOML that can be read: nested too deep"),
         ]) from error
     except tomllib.TOMLDecodeError as error:
         message = str(error)
@@ -40,7 +40,7 @@ def read_toml(text: str, name: str) -> dict[str, Any]:
         raise ConfigError([fault]) from error
     except ValueError as error:  # a number of thousands of digits
         raise ConfigError([
-            Fault(name, 1, 1, "not TOML that can be read: a number is too long")
+            Fault(name, 1, 1, "not TOML that can be read: a number is too long"),
         ]) from error
 
 

@@ -27,7 +27,8 @@ class OwnBrackets:
     out of brackets. listed: kinds of values without brackets → the kind that they are within.
     inside: kinds of nodes that may have a pair around all their children, or, if they have but one,
     around that, or what it begins with, if it is one of the kinds in through; after: the same, around
-    those after a token of that kind. always: kinds that may be opened though they fit, so that
+    those after a token of that kind. clear: (kind of the value, kind of the node around it) of which
+    brackets that are there stay, since they show what belongs together. always: kinds that may be opened though they fit, so that
     values that hold them are never spared. setting: the name of the setting by which they come and go,
     or "".
     """
@@ -43,6 +44,7 @@ class OwnBrackets:
     inside: Set[int]
     through: Set[int]
     after: Set[tuple[int, int]]
+    clear: Set[tuple[int, int]]
     always: Set[int]
     setting: str
 
@@ -80,6 +82,7 @@ class OwnBrackets:
             inside=all_of("own-inside"),
             through=all_of("own-through"),
             after=turns("own-after"),
+            clear=turns("own-clear"),
             always=all_of("own-always"),
             setting="".join(facts.get("own-kept", ())[:1]),
         )
@@ -216,7 +219,8 @@ def _find(
         elif number == own.around:
             inner = [n for n in tree.children(value) if kind[n] not in comments]
             # Brackets within brackets stay, or each run would take away one pair.
-            if len(inner) == 3 and kind[inner[1]] not in own.never | {own.around}:
+            is_clear = len(inner) == 3 and (kind[inner[1]], kind[around]) in own.clear
+            if len(inner) == 3 and kind[inner[1]] not in own.never | {own.around} and not is_clear:
                 kinds[value] = own.own
                 soft[first] = last
         elif number in own.listed:

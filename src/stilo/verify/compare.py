@@ -32,12 +32,7 @@ Answer = TypeVar("Answer")
 
 
 def compare(
-    language: Language,
-    source: Source,
-    plan: Plan,
-    rendered: Rendered,
-    data: bytes,
-    text: bytes,
+    language: Language, source: Source, plan: Plan, rendered: Rendered, data: bytes, text: bytes
 ) -> None:
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place.
 

@@ -43,7 +43,8 @@ class /* odd */ Quay { // opens
         }
         int[] n = {
             1, // one
-            2, 3, // three
+            2,
+            3, // three
             // none
         };
         foo(x -> { // lambda

@@ -49,7 +49,7 @@ abstract non-sealed class Deck<@Nullable K, V extends Ramp<K>> extends Hull impl
         long big = (long) (int) x;
         Object o = (Runnable & java.io.Serializable) () -> {};
         int[][] grid = new int[3][];
-        int last = grid[0][grid.length - 1];
+        int last = grid[0][grid.length-1];
         var f = (java.util.function.IntBinaryOperator) (p, q) -> p + q;
         Deck.this.all();
         outer.new Inner() {};

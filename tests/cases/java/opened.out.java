@@ -1,13 +1,10 @@
 class Crossing {
     void f() {
         register(
-                one,
-                two);
+                one, two);
         register(one, two);
         book(
-                a,
-                b,
-                c,
+                a, b, c,
                 d);
         timetable.find(id).first();
         timetable.find(id)

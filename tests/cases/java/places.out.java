@@ -67,8 +67,9 @@ class Places {
     @Ann // behind an annotation
     void g(/* none */) /* before a body */ {}
 
-    void h() throws A, // one
-            B {}
+    void h()
+            throws A, // one
+                    B {}
 
     <T /* type */> void k(List<? /* any */> list) {}
 

@@ -5,15 +5,16 @@ class Manifest<
     Map<String, List<Booking>> bookingsByHarbourOfDepartureAndWeekdayOfTheSailing =
             new java.util.HashMap<String, List<Booking>>(expectedNumberOfHarbours);
 
-    void wrap() throws UnknownHarbourException, BerthTakenException, TideTooLowException,
-            CrewNotCompleteException, EngineColdException {
+    void wrap()
+            throws UnknownHarbourException, BerthTakenException, TideTooLowException,
+                    CrewNotCompleteException, EngineColdException {
         int total = firstDeck.laneMetres() * firstDeck.lanes()
                 + secondDeck.laneMetres() * secondDeck.lanes() - reservedForTheCrew;
         someObject.someField.someMethodWithALongName(firstArgument).anotherFieldOfTheResult
                 .finish(secondArgument, third);
-        String label = passenger.isChild()
-                ? "child, travels free in the company of an adult"
-                : passenger.isIslander() ? "islander" : "visitor";
+        String label = passenger.isChild() ? "child, travels free in the company of an adult"
+                : passenger.isIslander() ? "islander"
+                : "visitor";
         boolean ready = rampIsUp
                 && doorsAreClosed
                 && (tideIsHighEnough || berthIsDeepEnoughForAShipOfThisDraught)

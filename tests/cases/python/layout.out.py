@@ -17,6 +17,7 @@ async def sell(
     passenger, vehicle: Vehicle = None, *rest, lane, deck=2, **more
 ) -> Ticket:
     # first of all
+
     x: int = 3
     if (
         passenger.is_child and not passenger.is_alone
@@ -59,7 +60,7 @@ class Office(TicketOffice, metaclass=Meta):
             - self.gaps
         )
         price = total * 2
-        lanes[first:last], lanes[first + 1 : last - 1] = -price, not price
+        lanes[first:last], lanes[first+1 : last - 1] = -price, not price
         long = total + price
         notice = (
             "The café closes "

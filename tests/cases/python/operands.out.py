@@ -8,7 +8,7 @@ loads = sorted(
 assert sailing.lanes == [
     Lane("port", 42.5, 4.2),
     Lane("middle", 61, 4.2),
-    Lane("starboard", 42.5)
+    Lane("starboard", 42.5),
 ]
 assert (
     sailing.lanes
@@ -24,7 +24,7 @@ if vehicle.kind not in (
     "articulated lorry",
     "coach",
     "motorhome",
-    "tractor"
+    "tractor",
 ):
     pass
 notice = (
@@ -39,7 +39,7 @@ fares = base_fares + [
     Fare("bicycle", 4),
     Fare("kayak", 4),
     Fare("pram", 0),
-    Fare("wheelchair", 0)
+    Fare("wheelchair", 0),
 ]
 assert (
     timetable.next_after(noon)
@@ -74,7 +74,7 @@ def sailings(self):
     yield (
         self.first_sailing_of_the_day,
         self.reserve_sailings_of_the_day,
-        self.cancelled
+        self.cancelled,
     )
     reply = yield from self.lanes
     yield (self.berth, self.deck)

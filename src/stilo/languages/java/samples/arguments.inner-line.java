@@ -1,2 +1,1 @@
-office.announce(passenger.who(), sailing.departure(), deck);
-office.announceTheArrival(passenger, sailing, harbour, deck);
+office.announceTheArrival(passenger.who(), sailing.departure());

@@ -1,4 +1,3 @@
-// stilo: set arguments.inner-line=no
-Ticket ticket = office.sell(passenger, sailing.departure(), harbour.island());
-deck.place(vehicle, passenger -> passenger.board(deck, berth.ramp(tide), ticket));
-manifest.add(new Vehicle(plate, length, weight), lanes.first(length, weight));
+Ticket ticket = office.sell(passenger.who(), sailing.departure(), harbour.island(), deck.lane());
+deck.place(vehicle, passenger -> passenger.board(deck.lane(), berth.ramp(tide), ticket));
+boolean isFree = deck.hasRoom(vehicle) && lane.isOpen() && !ramp.isMoving() && tide.isHigh();

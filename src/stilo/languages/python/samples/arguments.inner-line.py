@@ -1,1 +1,1 @@
-office.announce_the_arrival(passenger, sailing, harbour, deck, 4)
+office.announce_the_arrival(passenger.name, sailing, deck, 4)

@@ -1,3 +1,3 @@
-# stilo: set arguments.inner-line=no
-ticket = office.sell(passenger, sailing, harbour, 3, 4, 5, 61)
-office.sell(passenger.ticket(sailing, harbour, 3, 4, 5), 61, 7, 8)
+ticket = office.sell(passenger.name, sailing.departure(), harbour.island(), deck.lane())
+free = deck.has_room(vehicle) and lane.is_open() and not ramp.is_moving() and tide.is_high()
+office.announce_the_arrival(passenger.name, sailing.deck, 4000)

@@ -1,2 +1,2 @@
 from line.skerry.sailing import (Berth, Deck, Ferry, Harbour, Lane, Tide,)
-from line.skerry.tickets import Fare, Ticket, TicketOffice, Season, Pass
+from line.skerry.tickets import TheFareOfTheSummerSeason, TheTicketOfTheWholeSummerSeason

@@ -1,0 +1,2 @@
+free = lanes-taken
+length = lane*25 + ramp*3

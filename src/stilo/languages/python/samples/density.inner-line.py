@@ -1,1 +1,0 @@
-ticket = office.sell(passenger, sailing.departure(), harbour.island())

@@ -1,0 +1,2 @@
+area = side**2
+areas = area + side**2
