@@ -54,6 +54,17 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "from.import(a,# tide\n)", {"import-names.wrap": "row"}, None),
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
+    ("python", "return a,a#", {"tuple.wrap": "stack-always"}, None),
+    (
+        "java",
+        "class A{CompletionStage<Void>thenAcceptBoth(CompletionStage<U>other,BiConsumer<?super U>action);}",
+        {
+            "parameters.authored": "rows",
+            "declaration-body.brace": "own-line-in",
+            "declaration-body.short": "fits",
+        },
+        None,
+    ),
     ("java", '{{(", standard offset ")./* low\n*//* tide */a().a();}}', {}, None),
     ("python", "x_y=X.variance,variance", {"tuple.wrap": "row", "width": 20}, None),
     (
