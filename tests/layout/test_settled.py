@@ -55,6 +55,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
     ("python", "return a,a#", {"tuple.wrap": "stack-always"}, None),
+    ("python", 's="-nan"if _sign else"nan"', {"width": 27, "parentheses.wrap": "row"}, None),
     (
         "java",
         "class A{CompletionStage<Void>thenAcceptBoth(CompletionStage<U>other,BiConsumer<?super U>action);}",

@@ -104,7 +104,7 @@ class _Fitter:
         self.opening = {
             group.gaps[0]
             for group in plan.owned
-            if group.fixed and group.parts[0] == OPEN
+            if group.fixed and group.parts[0] == OPEN and group.opening not in plan.tree.firm
         }
         self.spare = sorted(plan.spare)
         self.gone: set[int] = set()
@@ -484,7 +484,7 @@ class _Fitter:
             while at < len(inner) and groups[inner[at]].first < stop:
                 at += 1
             room = self.plan.room(stop) if has_tails and not is_last and not is_shelf else 0
-            if group.own and (index == 0 or is_last):
+            if group.own and (index == 0 or is_last) and group.opening not in self.plan.tree.firm:
                 room += 1  # the bracket
             trail = rest + room if is_last else room
             cost, rope = 0, None

@@ -60,7 +60,7 @@ class Measured:
 def measure(tree: Tree, space: list[int], opaque: list[int], trailing: set[int]) -> Measured:
     """Measure the tokens of a file. Comments that end a line of code count as nothing.
 
-    Nor do brackets of their own: they are there only where lines break.
+    Nor do brackets of their own that are there only where lines break.
     """
     if tree.is_evened:
         widths = list(map(len, tree.texts))
@@ -68,7 +68,8 @@ def measure(tree: Tree, space: list[int], opaque: list[int], trailing: set[int])
         widths = list(map(sub, tree.token_end, tree.token_start))
     _correct_widths(tree, widths)
     for opening, closing in tree.soft.items():
-        widths[opening] = widths[closing] = 0
+        if opening not in tree.firm:
+            widths[opening] = widths[closing] = 0
     multi = _find_multiline(tree, opaque, widths)
     if trailing:
         space = list(space)

@@ -27,7 +27,8 @@ def settle_brackets(
     opened = {group.opening for group in plan.owned if group.gaps[0] in fitted.breaks}
     lines = sorted(plan.lines)
     for opening, closing in plan.tree.soft.items():
-        if opening not in opened and tokens[opening] and _holds_line(plan, lines, opening, closing):
+        stays = opening in tree.firm or _holds_line(plan, lines, opening, closing)
+        if opening not in opened and tokens[opening] and stays:
             continue
         for token, sign in zip((opening, closing), own.signs):
             if opening in opened:

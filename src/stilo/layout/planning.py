@@ -244,7 +244,7 @@ def _unsure(
     starts, ends = measured.starts, measured.ends
     tails = plan.tails
     spared = list(tree.spared)
-    opening = sorted(tree.soft)
+    opening = sorted(tree.soft.keys() - tree.firm)
     begin, indent = 0, 0
     at = 0
     stops[len(gap_row)] = 0

@@ -28,7 +28,8 @@ class Tree:
     asked for. `shape`: the kinds as the grammar's own tree has them, nodes without text
     included, with -1 where a node ends that has children: what a result must have too, or nothing
     where that is compared otherwise.
-    soft: opening → closing token of brackets of their own, which may come and go.
+    soft: opening → closing token of brackets of their own, which may come and go. firm: opening tokens of
+    those that are there and never go.
     inner: the kinds of nodes that have children. size: the number of the grammar's own nodes.
     is_full: none of those that were looked into was left out.
     spared: values that might have had such brackets, but stand on a short line: first token →
@@ -51,6 +52,7 @@ class Tree:
     size: int
     is_full: bool
     soft: dict[int, int] = field(default_factory=dict)
+    firm: Set[int] = frozenset()
     spared: dict[int, tuple[int, int]] = field(default_factory=dict)
     bare: Tree | None = None
     is_sealed: bool = False

@@ -119,9 +119,9 @@ def with_brackets(
     at one of the tokens `wanted`: most lines fit, and whether these do is found out later.
     keeps: those of the source stay as they are, and the others never come.
     """
-    pairs, kinds, soft = _find(tree, own, comments)
+    pairs, kinds, soft, firm = _find(tree, own, comments)
     if keeps:
-        kinds, soft = {}, {}
+        kinds, soft, firm = {}, {}, set()
     spared: dict[int, int] = {}
     if room:
         spared = _on_short_lines(tree, own, pairs, room)
@@ -135,7 +135,7 @@ def with_brackets(
             kind[begin - 1] = own.listed.get(around, around)
     for node, number in kinds.items():
         kind[node] = number
-    return _rebuilt(tree, kind, own, pairs, soft, spared, keeps)
+    return _rebuilt(tree, kind, own, pairs, soft, firm, spared, keeps)
 
 
 def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int) -> dict[int, int]:
@@ -176,13 +176,14 @@ def _ends_with_separator(tree: Tree, begin: int, last: int) -> bool:
 
 def _find(
     tree: Tree, own: OwnBrackets, comments: Set[int]
-) -> tuple[list[_Pair], dict[int, int], dict[int, int]]:
-    """Pairs to add; nodes whose kind changes; opening → closing token of pairs that are there."""
+) -> tuple[list[_Pair], dict[int, int], dict[int, int], set[int]]:
+    """Pairs to add; nodes whose kind changes; opening → closing token of pairs that are there; those that stay."""
     kind, parent, leaves = tree.kind, tree.parent, tree.token_node
     last_of = tree.last_token.get
     pairs: list[_Pair] = []
     kinds: dict[int, int] = {}
     soft: dict[int, int] = {}
+    firm: set[int] = set()
     passed = own.never | comments
     places = own.places
     for token in [token for token, leaf in enumerate(leaves) if kind[leaf] in places]:
@@ -220,16 +221,17 @@ def _find(
         elif number == own.around:
             inner = [n for n in tree.children(value) if kind[n] not in comments]
             # Brackets within brackets stay, or each run would take away one pair.
-            is_clear = len(inner) == 3 and (kind[inner[1]], kind[around]) in own.clear
-            if len(inner) == 3 and kind[inner[1]] not in own.never | {own.around} and not is_clear:
+            if len(inner) == 3 and kind[inner[1]] not in own.never | {own.around}:
                 kinds[value] = own.own
                 soft[first] = last
+                if (kind[inner[1]], kind[around]) in own.clear:
+                    firm.add(first)
         elif number in own.listed:
             pairs.append((value + 1, leaves[last] + 1, first, last, False))
         else:
             pairs.append((value, leaves[last] + 1, first, last, True))
     pairs.sort()
-    return pairs, kinds, soft
+    return pairs, kinds, soft, firm
 
 
 def _only_child(tree: Tree, node: int, comments: Set[int]) -> int:
@@ -250,6 +252,7 @@ def _rebuilt(
     own: OwnBrackets,
     pairs: list[_Pair],
     soft: dict[int, int],
+    firm: set[int],
     spared: dict[int, int],
     is_sealed: bool,
 ) -> Tree:
@@ -321,6 +324,7 @@ def _rebuilt(
         size=tree.size,
         is_full=tree.is_full,
         soft=moved_soft,
+        firm=frozenset(token_of[token] for token in firm),
         spared={token_of[first]: (token_of[last], first) for first, last in spared.items()},
         bare=tree if spared else None,
         is_sealed=is_sealed,
