@@ -108,9 +108,7 @@ def main() -> int:
         for commit in commits[:min(arguments.commits, len(commits) - 1)]:
             git(copy, "checkout", "-q", "-f", commit)
             before = {
-                p: p.read_bytes()
-                for p in copy.rglob("*")
-                if p.is_file() and ".git" not in p.parts
+                p: p.read_bytes() for p in copy.rglob("*") if p.is_file() and ".git" not in p.parts
             }
             counts["commits"] += 1
             said = apply(copy)

@@ -274,8 +274,7 @@ def make(corpus: Corpus, random: random.Random) -> Job | None:
         lines = tuple(
             (first, random.randint(first, min(total, first + random.randint(0, 8))))
             for first in sorted(
-                random.randint(1, total)
-                for _ in range(random.choice([1, 1, 2, 3]))
+                random.randint(1, total) for _ in range(random.choice([1, 1, 2, 3]))
             )
         )
     if random.random() < 0.05:

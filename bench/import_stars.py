@@ -127,8 +127,7 @@ def main() -> int:
             compile_tree(arguments.javac, arguments.module, side, files, out)
             classes.append({p.relative_to(out): p.read_bytes() for p in out.rglob("*.class")})
     differing = sum(
-        classes[0].get(p) != classes[1].get(p)
-        for p in classes[0].keys() | classes[1].keys()
+        classes[0].get(p) != classes[1].get(p) for p in classes[0].keys() | classes[1].keys()
     )
     if arguments.set:
         told = ", ".join(f"{what}: {number}" for what, number in sorted(counts.items()))

@@ -77,9 +77,7 @@ def main() -> int:
             sides.append({p.relative_to(out): p.read_bytes() for p in out.rglob("*.class")})
     before, after = sides
     differing = sorted(
-        str(p)
-        for p in before.keys() | after.keys()
-        if before.get(p) != after.get(p)
+        str(p) for p in before.keys() | after.keys() if before.get(p) != after.get(p)
     )
     for path in differing:
         print(f"differs: {path}")

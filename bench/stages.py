@@ -39,10 +39,7 @@ def main() -> int:
     punctuation = language.kinds.punctuation
     sources = []
     paths = sorted(
-        p
-        for folder in arguments.folder
-        for g in language.facts.globs
-        for p in folder.rglob(g)
+        p for folder in arguments.folder for g in language.facts.globs for p in folder.rglob(g)
     )
     for path in paths[:arguments.limit]:
         try:

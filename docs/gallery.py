@@ -155,8 +155,7 @@ def draw() -> None:
                     figure.add_artist(box)
                     # What runs on past the box is past the width; it is cut before the next one.
                     text = "\n".join(
-                        line if len(line) < 52 else line[:50] + " …"
-                        for line in text.split("\n")
+                        line if len(line) < 52 else line[:50] + " …" for line in text.split("\n")
                     )
                     figure.text(x, 1 - at / total, wrap + align, size=8, color="#666666", va="top")
                     figure.text(

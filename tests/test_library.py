@@ -145,8 +145,7 @@ def test_cells_with_halves_of_characters_stay_as_they_are() -> None:
     import json
 
     cells = [
-        {"cell_type": "code", "source": [f"x  = '{sign}'\n"]}
-        for sign in ("\ud800", "\U0001f6a2")
+        {"cell_type": "code", "source": [f"x  = '{sign}'\n"]} for sign in ("\ud800", "\U0001f6a2")
     ]
     text = json.dumps({"cells": cells, "metadata": {}, "nbformat": 4})
     style = stilo.Styles().of("a.ipynb")

@@ -36,8 +36,7 @@ WANTED: list[Any] = [
 
 def notebook(sources: list[Any], language: str = "python", **layout: Any) -> str:
     cells = [
-        {"cell_type": "code", "metadata": {}, "outputs": ["x=1"], "source": s}
-        for s in sources
+        {"cell_type": "code", "metadata": {}, "outputs": ["x=1"], "source": s} for s in sources
     ]
     cells.insert(0, {"cell_type": "markdown", "metadata": {}, "source": ["x=1\n", "y"]})
     about = {"kernelspec": {"language": language}}

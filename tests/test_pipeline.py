@@ -65,7 +65,7 @@ def test_depth_breaks_nothing() -> None:
 
 def test_a_range_changes_only_the_statements_that_reach_into_it() -> None:
     text = "class A {\nint  a;\nint  b =\n 2;\nint  c;\n}\n"
-    result = stilo.reformat(text, "java", lines=(4, 4))
+    result = stilo.reformat(text, "java", {"*.column": "no"}, lines=(4, 4))
     assert result.text == "class A {\nint  a;\nint b = 2;\nint  c;\n}\n"
     assert len(result.findings) == 2
     with pytest.raises(stilo.OutOfRange):
@@ -139,7 +139,8 @@ def test_columns_go_when_they_are_no_longer_asked_for() -> None:
     assert "int  a = 1;" in aligned.text and "a  = 1;" in aligned.text
     assert aligned.decision(1, 15).outcome == "2 spaces"
     assert aligned.decision(1, 15).reasons[0].property == "column"
-    assert stilo.reformat(aligned.text, "java").text == stilo.reformat(text, "java").text
+    plain = stilo.reformat(text, "java").text
+    assert stilo.reformat(aligned.text, "java", {"*.column": "no"}).text == plain
 
 
 def test_columns_never_pass_the_width() -> None:

@@ -19,7 +19,7 @@ from stilo.tree import Tree
 CASES = Path(__file__).parent / "cases"
 DEMO = Path(stilo.__file__).parent / "languages" / "demo"
 FILES = sorted([*CASES.glob("*/*.out.*"), *DEMO.iterdir()])
-# Blank lines, the rows of lists and tight operators are what the author's spacing may decide: here it may not.
+# Blank lines, the rows of lists, columns and tight operators are what the author's spacing may decide: here it may not.
 STRICT = {
     "java": ("file", "body", "case", "enum-items"),
     "json": ("file", "entries"),
@@ -37,6 +37,7 @@ def style_without_blank_lines(language: str) -> dict[str, str]:
     spaced = {"java": ("binary-operator",), "python": ("binary-operator", "power-operator")}
     return {
         "*.authored": "no",
+        "*.column": "no",
         **{f"{role}.tight": "nowhere" for role in spaced.get(language, ())},
         **{f"{role}.blank-most": "0" for role in STRICT[language]},
     }

@@ -36,9 +36,7 @@ def _files(language: str) -> dict[str, Sample]:
         return {}
     texts = {entry.name.rpartition("."): entry.read_bytes() for entry in folder.iterdir()}
     styles = {
-        name: tomllib.loads(t.decode())
-        for (name, _, end), t in texts.items()
-        if end == "style"
+        name: tomllib.loads(t.decode()) for (name, _, end), t in texts.items() if end == "style"
     }
     return {
         name: Sample(text, styles.get(name, {}))

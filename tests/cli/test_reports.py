@@ -133,8 +133,7 @@ def test_a_code_quality_report(place, run) -> None:
     assert len({one["fingerprint"] for one in found}) == len(found) > 4
     assert {one["location"]["path"] for one in found} >= {"c d.json", "deep/d.py"}
     assert all(
-        one["location"]["lines"]["begin"] >= 1 and one["severity"] == "minor"
-        for one in found
+        one["location"]["lines"]["begin"] >= 1 and one["severity"] == "minor" for one in found
     )
     again = json.loads(run("proof", ".", "--report", "gitlab").stdout)
     assert again == found

@@ -139,6 +139,5 @@ def test_a_head_of_a_loop_that_fits_stands_on_one_line(style: str, head: str) ->
     text = stilo.reformat(f"class A {{ void f() {{ {head} {{ g(); }} }} }}", "java", values).text
     lines = [line.strip() for line in text.splitlines()]
     assert any(
-        re.fullmatch(rf"({{ *)?{re.escape(head)}( {{)?", line.replace(" (", " ("))
-        for line in lines
+        re.fullmatch(rf"({{ *)?{re.escape(head)}( {{)?", line.replace(" (", " (")) for line in lines
     ), text

@@ -55,6 +55,18 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
     ("python", "return a,a#", {"tuple.wrap": "stack-always"}, None),
+    (
+        "java",
+        "class A{{if(csnull|(length -(v)))(a);}}",
+        {"width": 30, "binary-operator.after": "none"},
+        None,
+    ),
+    (
+        "python",
+        "class a():\n    def __init__():r_expected='undefined'if expected is None else(expected)",
+        {"parentheses.wrap": "row", "indent": 11},
+        None,
+    ),
     ("python", 's="-nan"if _sign else"nan"', {"width": 27, "parentheses.wrap": "row"}, None),
     (
         "java",

@@ -25,9 +25,7 @@ def names_kept(text: str, language: str = "python", **style: str) -> set[str]:
             for name in node.names
         }
     return {
-        line.split(".")[-1].rstrip(";")
-        for line in result.text.splitlines()
-        if "import" in line
+        line.split(".")[-1].rstrip(";") for line in result.text.splitlines() if "import" in line
     }
 
 

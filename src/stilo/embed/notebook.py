@@ -55,8 +55,7 @@ class Notebook:
     def _cells(self) -> dict[int, _Cell]:
         """The code cells, by number. Raises UnreadableSource."""
         return {
-            cell.number: cell
-            for cell in _read_cells(self._document, self.source, self.language)
+            cell.number: cell for cell in _read_cells(self._document, self.source, self.language)
         }
 
     def segments(self) -> list[Segment]:

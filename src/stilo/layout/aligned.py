@@ -3,7 +3,8 @@
 A *run* is a number of lines that follow each other without a blank line, each a whole item of one
 sequence, with cells of the same sort. Where a line would pass the width, the cells are left where
 they are in all lines of the run. The spaces before cells are decided anew each time, so that
-columns go when they are no longer asked for.
+columns go when they are no longer asked for. Where the author's columns count, a run is what stands
+at one column in the source; beside lines that stay as they are, cells are set at the column of these.
 """
 
 from __future__ import annotations
@@ -30,33 +31,27 @@ class _Line(NamedTuple):
 
 
 def set_in_columns(
-    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: Sequence[bytes], width: int, kept: Kept
+    plan: Plan,
+    fitted: Fitted,
+    gaps: list[bytes],
+    tokens: Sequence[bytes],
+    width: int,
+    tab: int,
+    kept: Kept,
 ) -> set[int]:
     """Widen the gaps before cells in place. Returns the tokens whose gaps belong to a column.
 
-    tokens: as they are written. kept: what stays as it is.
+    tokens: as they are written. tab: columns that a tab takes in the source. kept: what stays as it is.
     """
     if not plan.rows.has_cells:
         return set()
-    is_cell, row, leaf = plan.rows.cell, plan.row, plan.tree.token_node
-    comments = set(plan.comments)
-    inside = [
-        token
-        for token in compress(count(), map(is_cell.__getitem__, plan.gap_row))
-        if token not in comments and token not in fitted.breaks and token not in kept.gaps
-    ]
-    behind = [
-        token
-        for token in sorted(plan.trailing)
-        if is_cell[row[leaf[token]]] and token not in kept.gaps
-    ]
-    aligned: set[int] = set()
-    if inside or behind:
-        # Comments stand after the code, so its columns come first.
-        for cells, in_items in ((inside, True), (behind, False)):
+    work = _Aligner(plan, fitted, gaps, tokens, width, tab, kept)
+    # Comments stand after the code, so its columns come first.
+    for cells, in_items in ((work.cells_inside(), True), (work.cells_behind(), False)):
+        if any(map(work.may_move, cells)):
             for run in _runs(plan, fitted, gaps, cells, in_items):
-                _align(plan, fitted, gaps, tokens, run, 0, width, aligned)
-    return aligned
+                work.align(run, 0)
+    return work.aligned
 
 
 def _runs(
@@ -103,46 +98,114 @@ def cell_declared(plan: Plan, token: int) -> Declared:
     return plan.rows.style[row]["column"]
 
 
-def _align(
-    plan: Plan,
-    fitted: Fitted,
-    gaps: list[bytes],
-    tokens: Sequence[bytes],
-    run: list[_Line],
-    index: int,
-    width: int,
-    aligned: set[int],
-) -> None:
-    """Set the cells of a run in columns, from the one with this index on."""
-    for sort, some in groupby(run, lambda line: line.sorts[index : index + 1]):
-        lines = list(some)
-        if len(lines) < 2 or not sort:
-            continue
+class _Aligner:
+    """Sets the cells of runs in columns. aligned: the tokens whose gaps belong to one."""
+
+    def __init__(
+        self,
+        plan: Plan,
+        fitted: Fitted,
+        gaps: list[bytes],
+        tokens: Sequence[bytes],
+        width: int,
+        tab: int,
+        kept: Kept,
+    ) -> None:
+        self.plan, self.fitted, self.gaps, self.tokens = plan, fitted, gaps, tokens
+        self.width, self.tab, self.kept = width, tab, kept
+        self.aligned: set[int] = set()
+
+    def cells_inside(self) -> list[int]:
+        """The tokens of code that begin a cell."""
+        plan, breaks, comments = self.plan, self.fitted.breaks, self.plan.comment_set
+        return [
+            token
+            for token in compress(count(), map(plan.rows.cell.__getitem__, plan.gap_row))
+            if token not in comments and token not in breaks and self._counts(token)
+        ]
+
+    def cells_behind(self) -> list[int]:
+        """The comments after code that begin a cell."""
+        is_cell, row, leaf = self.plan.rows.cell, self.plan.row, self.plan.tree.token_node
+        return [
+            token
+            for token in sorted(self.plan.trailing)
+            if is_cell[row[leaf[token]]] and self._counts(token)
+        ]
+
+    def _counts(self, token: int) -> bool:
+        return token not in self.kept.gaps or self._is_authored(token)
+
+    def _is_authored(self, token: int) -> bool:
+        return cell_declared(self.plan, token).value == "authored"
+
+    def may_move(self, token: int) -> bool:
+        """Whether a cell may get more than its space: all may, but for what its author did not set apart."""
+        return not self._is_authored(token) or self._extra(token) > 0
+
+    def _extra(self, token: int) -> int:
+        """How many spaces more stand before a cell in the source than it gets; -1: a line end."""
+        gap = self.plan.tree.between(token)
+        return -1 if b"\n" in gap else len(gap.expandtabs(self.tab)) - len(self.gaps[token])
+
+    def align(self, run: list[_Line], index: int) -> None:
+        """Set the cells of a run in columns, from the one with this index on."""
+        for sort, some in groupby(run, lambda line: line.sorts[index : index + 1]):
+            lines = list(some)
+            if len(lines) < 2 or not sort:
+                continue
+            if self._is_authored(lines[0].cells[index]):
+                for _, same in groupby(lines, lambda line: self._source_column(line.cells[index])):
+                    beside = list(same)
+                    extra = [self._extra(line.cells[index]) for line in beside]
+                    if min(extra) >= 0 < max(extra):
+                        self._set(beside, index)
+            else:
+                self._set(lines, index)
+            self.align(lines, index + 1)
+
+    def _set(self, lines: list[_Line], index: int) -> None:
+        """Set one cell of each line at one column, if none passes the width so."""
+        gaps, tokens, stays = self.gaps, self.tokens, self.kept.gaps
+        fixed = [line.cells[index] for line in lines if line.cells[index] in stays]
+        lines = [line for line in lines if line.cells[index] not in stays]
+        if len(lines) + len(fixed) < 2 or not lines:
+            return
         cells = [line.cells[index] for line in lines]
-        indent = fitted.breaks.get(lines[0].begin, 0)
+        indent = self.fitted.breaks.get(lines[0].begin, 0)
         at = [_reach(tokens, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
-        column = max(at)
+        column = self._source_column(fixed[0]) - indent if fixed else max(at)
         # A comment after the code does not count, unless it is what is set.
         ends = [
-            line.end - (line.end - 1 in plan.trailing and line.end - 1 != cell)
+            line.end - (line.end - 1 in self.plan.trailing and line.end - 1 != cell)
             for line, cell in zip(lines, cells)
         ]
         passes = any(
-            indent + _reach(tokens, gaps, line.begin, end) + column - a > width
-            for line, end, a in zip(lines, ends, at)
-            if a < column
+            indent + _reach(tokens, gaps, line.begin, end) + column - a > self.width
+            for line, end, a, cell in zip(lines, ends, at, cells)
+            if a < column and not self._is_as_far(cell, indent + column)
         )
-        if not passes:
+        if not passes and column >= max(at):
             for cell, a in zip(cells, at):
                 gaps[cell] += b" " * (column - a)
-            aligned.update(cells)
-        _align(plan, fitted, gaps, tokens, lines, index + 1, width, aligned)
+            self.aligned.update(cells)
+
+    def _is_as_far(self, token: int, column: int) -> bool:
+        """Whether a comment stood as far to the right already, where its author aligned it."""
+        is_comment = token in self.plan.trailing and self._is_authored(token)
+        return is_comment and column <= self._source_column(token)
+
+    def _source_column(self, token: int) -> int:
+        """The column at which a token begins in the source."""
+        tree = self.plan.tree
+        start = tree.token_start[token]
+        line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start].expandtabs(self.tab)
+        return len(line) if line.isascii() else display_width(line.decode())
 
 
 def _reach(tokens: Sequence[bytes], gaps: list[bytes], begin: int, end: int) -> int:
     """Columns from where a line begins to the end of the token before another."""
     widths = (
-        len(text) if text.isascii() else display_width(text.decode())
-        for text in tokens[begin:end]
+        len(text) if text.isascii() else display_width(text.decode()) for text in tokens[begin:end]
     )
     return sum(widths) + sum(map(len, gaps[begin + 1 : end]))

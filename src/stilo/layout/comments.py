@@ -166,8 +166,7 @@ def _comment_run(
         and not ends_line[-1]
         and not (part == CLOSE and _is_firm(plan, stop))
         and not any(
-            token in plan.bound_set or MARK in tree.texts[token]
-            for token in range(start, stop)
+            token in plan.bound_set or MARK in tree.texts[token] for token in range(start, stop)
         )
     ):
         newline_before[0] = False  # code follows on their line, which they stand within

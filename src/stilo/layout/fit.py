@@ -78,9 +78,7 @@ class _Fitter:
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
         #: Comments that end a line of code count as nothing, whatever lines they have.
         self.multi = {
-            t: lines
-            for t, lines in plan.measured.multi.items()
-            if t not in plan.trailing
+            t: lines for t, lines in plan.measured.multi.items() if t not in plan.trailing
         }
         self.breaks: dict[int, int] = {}
         self.all_multi_tokens = sorted(self.multi)
@@ -297,9 +295,7 @@ class _Fitter:
         if is_sealed or not group.must_open:
             never_opens = is_sealed and self.plan.tree.is_sealed
             opens = [
-                n
-                for n in group.inner
-                if never_opens or may_open(self.plan, group, n, self.gone)
+                n for n in group.inner if never_opens or may_open(self.plan, group, n, self.gone)
             ]
             if opens or self._is_interrupted(group):
                 if group.own or is_bare:

@@ -276,7 +276,7 @@ class Rows:
         sign, mode = str(said_around["separator"].value), str(said_around["trailing"].value)
         has_tail = gap.part == CLOSE and sign != "none" and mode != "keep"
         self.tail.append((sign.encode(), mode) if has_tail else ())
-        self.cell.append(style["column"].value == "yes")
+        self.cell.append(style["column"].value != "no")
         short = str(style["short"].value) if starts & OUTSIDE else "never"
         self.short.append("" if short == "never" else short)
         self.stays_tight.append(str(style["tight"].value))

@@ -119,9 +119,7 @@ def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:
     for token, (number, _) in plan.lines.items():
         found[token] = (content if _is_inside(groups[number], token) else base)[number]
     return {
-        token: margin
-        for token, margin in found.items()
-        if margin is not None and token in cuts
+        token: margin for token, margin in found.items() if margin is not None and token in cuts
     }
 
 

@@ -140,7 +140,9 @@ def _laid_out(
             declared = plan.rows.style[plan.row[tree.token_node[token]]]["idle"]
             edits.append(TokenEdit(token, EditKind.IDLE, tokens[token], b"", declared))
             tokens[token] = gaps[token] = b""
-    aligned = set_in_columns(plan, fitted, gaps, tokens, int(values["width"]), kept)
+    aligned = set_in_columns(
+        plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"]), kept
+    )
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:
         text = moved = tokens[token]

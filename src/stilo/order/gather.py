@@ -86,9 +86,7 @@ def gather(reading: Reading, needs: Needs) -> Gathered:
     kept = _by_paragraphs(found, needed)
     whole = {item.start: item.entries for run in reading.runs for item in run}
     imports = [
-        replace(item, entries=whole[item.start])
-        for item in kept
-        if item.entries or item.heading
+        replace(item, entries=whole[item.start]) for item in kept if item.entries or item.heading
     ]
     if not imports or (_clashes(home[-1], needed) if home else at < 0):
         return Gathered()

@@ -319,9 +319,9 @@ def _read_anew(
 
 def _placed(item: Import, node: int, start: int, end: int, **more: Any) -> Import:
     """An import where it stands, with what is to be said of it there."""
-    entries = tuple(
-        [Entry(e.name, e.alias, e.lead, e.trail, e.offset + start) for e in item.entries]
-    )
+    entries = tuple([
+        Entry(e.name, e.alias, e.lead, e.trail, e.offset + start) for e in item.entries
+    ])
     return Import(
         node,
         item.form,

@@ -22,9 +22,7 @@ USE, BIND, GLOBAL, QUOTED = "use", "bind", "global", "quoted"
 OWN, LOOSE, OUTSIDE = "own", "loose", "outside"
 #: The bytes that words are made of.
 _LETTERS = frozenset(
-    bytes([code])
-    for code in range(256)
-    if code >= 128 or chr(code).isalnum() or code in b"_$"
+    bytes([code]) for code in range(256) if code >= 128 or chr(code).isalnum() or code in b"_$"
 )
 
 
@@ -88,9 +86,7 @@ def unused(
         for item in run:
             inside.append((item.start, item.end))
             clashing.update(
-                n
-                for n, whole in item.bindings()
-                if meant.setdefault(n, whole) != whole
+                n for n, whole in item.bindings() if meant.setdefault(n, whole) != whole
             )
             is_spoken_of = item.has_comments or item.head or item.is_headed or not item.is_plain
             if item.moves != "yes" or is_spoken_of:
@@ -242,8 +238,7 @@ def _reaches(leaf: int, name: Name, tree: Tree, marks: Marks) -> bool:
     return (
         not name.binders
         or not any(
-            kind == OWN and node in name.binders
-            for node, kind in _scopes(leaf, tree, marks)
+            kind == OWN and node in name.binders for node, kind in _scopes(leaf, tree, marks)
         )
     )
 

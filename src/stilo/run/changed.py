@@ -26,8 +26,7 @@ def changed_lines(folder: Path, revision: str) -> Mapping[Path, Sequence[LineRan
     prefixes = ("--src-prefix=a/", "--dst-prefix=b/", "--ignore-submodules")
     patch = git(root, *without_filters(root), "diff", *options, *prefixes, commit, "--")
     found: dict[Path, Sequence[LineRange] | None] = {
-        root / name: ranges
-        for name, ranges in lines_of(patch).items()
+        root / name: ranges for name, ranges in lines_of(patch).items()
     }
     others = git(root, "ls-files", "--others", "--exclude-standard", "-z")
     found.update(dict.fromkeys((root / os.fsdecode(n) for n in others.split(b"\0") if n), None))

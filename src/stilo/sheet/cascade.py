@@ -49,8 +49,7 @@ SAID_BESIDE = ("after", "break", "blank-after", "line-sharing")
 
 _UNSAID = (-1, (0, 0, 0), -1)
 INITIAL: dict[str, Declared] = {
-    name: Declared(prop.initial, None, _UNSAID)
-    for name, prop in PROPERTIES.items()
+    name: Declared(prop.initial, None, _UNSAID) for name, prop in PROPERTIES.items()
 }
 
 
@@ -138,8 +137,7 @@ class Cascade:
         self._rules = [rule for _, rule in layers]
         self._variants = variants
         self._strength = [
-            (layer, rule.selector.specificity, order)
-            for order, (layer, rule) in enumerate(layers)
+            (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
         ]
         self._by_kind: dict[int, _Candidates] = {}
         self._possible_kinds = [
@@ -300,9 +298,7 @@ class Cascade:
     ) -> int:
         def joined_by(join: str) -> frozenset[Step]:
             return frozenset(
-                step
-                for step in here
-                if self._rules[step[0]].selector.joins[step[1]] == join
+                step for step in here if self._rules[step[0]].selector.joins[step[1]] == join
             )
 
         computed = self.styles[style]

@@ -153,7 +153,7 @@ _PLAIN = {
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
     "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison or an index; `everywhere`; or `nowhere`.",
-    "column": "Whether it is aligned with those in the lines around.",
+    "column": "Whether it is aligned with those in the lines around: always, never, or where its author aligned them.",
     "brace": "Where the opening brace stands.",
     "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
     "blank-before": "The least number of blank lines before it.",
@@ -312,10 +312,11 @@ PROPERTIES = _table(
     ),
     Property(
         "column",
-        _YES,
+        Words(("no", "yes", "authored")),
         "no",
         "Whether the node begins at one column in lines that follow each other, each a whole item "
-        "of one sequence with such nodes of the same kinds; a comment, where it stands after code.",
+        "of one sequence with such nodes of the same kinds; a comment, where it stands after code. "
+        "`authored`: of such lines, those in which it does so in the source, by more than the one space.",
     ),
     Property("cost", Whole(0, 1000), 3, "What opening the sequence costs."),
     Property(

@@ -159,7 +159,7 @@ def _on_short_lines(tree: Tree, own: OwnBrackets, pairs: list[_Pair], room: int)
             if length + missing > room:
                 continue
         is_begun_here = starts[bisect_left(leaves, tree.parent[begin])] > line
-        held = tree.kind[begin if has_node else begin - 1 : end]
+        held = tree.kind[begin if has_node else begin - 1:end]
         if is_begun_here and not (may_open and not own.always.isdisjoint(held)):
             found[first] = last
     return found

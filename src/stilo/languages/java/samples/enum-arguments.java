@@ -1,4 +1,7 @@
 enum Deck {
     UPPER(1),
-    BICYCLES(2)
+    BICYCLES(2),
+
+    MAIN  (3),
+    LORRY (4)
 }

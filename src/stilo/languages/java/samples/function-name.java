@@ -1,4 +1,7 @@
 interface Berth {
     int lane();
     Harbour harbour();
+
+    int     deck();
+    Harbour home();
 }

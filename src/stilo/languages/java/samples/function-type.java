@@ -1,4 +1,7 @@
 interface Berth {
     public int lane();
     abstract Tide tide();
+
+    public   int deck();
+    abstract Tide low();
 }
