@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
-from itertools import compress, count, groupby
+from itertools import groupby
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
@@ -118,10 +118,11 @@ class _Aligner:
     def cells_inside(self) -> list[int]:
         """The tokens of code that begin a cell."""
         plan, breaks, comments = self.plan, self.fitted.breaks, self.plan.comment_set
+        is_cell = plan.rows.cell
         return [
             token
-            for token in compress(count(), map(plan.rows.cell.__getitem__, plan.gap_row))
-            if token not in comments and token not in breaks and self._counts(token)
+            for token in plan.notable
+            if is_cell[plan.gap_row[token]] and token not in comments and token not in breaks and self._counts(token)
         ]
 
     def cells_behind(self) -> list[int]:
@@ -141,7 +142,12 @@ class _Aligner:
 
     def may_move(self, token: int) -> bool:
         """Whether a cell may get more than its space: all may, but for what its author did not set apart."""
-        return not self._is_authored(token) or self._extra(token) > 0
+        tree = self.plan.tree
+        begin, end = tree.token_end[token - 1], tree.token_start[token]
+        is_wide = end - begin > len(self.gaps[token]) or tree.data.find(b"\t", begin, end) >= 0
+        if not is_wide and not self.plan.rows.has_columns:
+            return False
+        return self._extra(token) > 0 or not self._is_authored(token)
 
     def _extra(self, token: int) -> int:
         """How many spaces more stand before a cell in the source than it gets; -1: a line end."""

@@ -309,7 +309,7 @@ class _Fitter:
                 if self.forgets:
                     end = min(end, self.limit)
                 closed = {end: (over * OVERFLOW, None)}
-            held = max(0, group.parts.count(MID) - 1) * int(group.style["hold"].value) * PENALTY
+            held = self._held(group, opens) * PENALTY
             if self.is_airy and group.parts[0] == OPEN and not group.own:
                 held += AIRY_HOLD * PENALTY
             for end, (cost, rope) in closed.items():
@@ -338,6 +338,17 @@ class _Fitter:
         """Whether a group has no brackets around it while these, or those further out, stay away."""
         home = self.groups[number].home
         return home >= 0 and (is_bare or home == around)
+
+    def _held(self, group: Group, opens: Sequence[int]) -> int:
+        """What a sequence costs more that stays closed around an open part. opens: what may open in it."""
+        style, links = group.style, group.parts.count(MID)
+        held = max(0, links - 1) * int(style["hold"].value)
+        more = int(style["hold-lists"].value)
+        if more and opens and links and MID in self.groups[max(opens[-1], ~opens[-1])].parts:
+            head = self.plan.tree.texts[group.gaps[0] - 1]
+            if links > 1 or head[-1:] in (b")", b"]"):
+                held += more
+        return held
 
     def _is_in_vain(self, group: Group, indent: int) -> bool:
         """Whether brackets that may come would hold a word, such as a long text, that is too long even so."""

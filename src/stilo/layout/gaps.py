@@ -107,7 +107,7 @@ class Rows:
         #: the two is a word and they never run together.
         self.never_joined: set[tuple[int, int, int]] = set()
         self.needs_care: list[bool] = []
-        #: Whether any of `needs_care`, `firm`, `tail`, `asks`, `shares` says something.
+        #: Whether any of `needs_care`, `firm`, `tail`, `asks`, `shares`, `cell`, `stays_tight` says something.
         self.notable: list[bool] = []
         self.firm: list[bool] = []
         self.plain: list[bool] = []
@@ -128,7 +128,7 @@ class Rows:
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
         self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
-        self.has_suites = self.has_tight = False
+        self.has_suites = self.has_tight = self.has_columns = False
         #: Where an operator of a row stays without spaces.
         self.stays_tight: list[str] = []
         self.idle: list[bool] = []
@@ -187,10 +187,13 @@ class Rows:
 
         node: what does stand there; it answers what no kind tells.
         """
-        kinds = self.kinds.signs_of(sign.decode())
-        return max(
-            (self.space[self.row(self.beyond[row], k, tree, node)] for k in kinds), default=0
-        )
+        place, most = self.beyond[row], 0
+        for kind in self.kinds.signs_of(sign.decode()):
+            found = place.get(kind)
+            if found is None:
+                found = self.row(place, kind, tree, node)
+            most = max(most, self.space[found])
+        return most
 
     def _row_for(self, around: int, beside: int, state: int, kind: int) -> int:
         key = (around, beside, state, kind)
@@ -277,6 +280,7 @@ class Rows:
         has_tail = gap.part == CLOSE and sign != "none" and mode != "keep"
         self.tail.append((sign.encode(), mode) if has_tail else ())
         self.cell.append(style["column"].value != "no")
+        self.has_columns |= style["column"].value == "yes"
         short = str(style["short"].value) if starts & OUTSIDE else "never"
         self.short.append("" if short == "never" else short)
         self.stays_tight.append(str(style["tight"].value))
@@ -285,8 +289,9 @@ class Rows:
         self.has_idle |= self.idle[-1]
         self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
         self.has_shares |= self.shares[-1]
-        notes = (self.needs_care, self.firm, self.asks, self.shares)
-        self.notable.append(has_tail or any(column[-1] for column in notes))
+        notes = (self.needs_care, self.firm, self.asks, self.shares, self.cell)
+        is_noted = has_tail or self.stays_tight[-1] != "nowhere"
+        self.notable.append(is_noted or any(column[-1] for column in notes))
         self.spelling.append((str(style["quotes"].value), str(style["letters"].value)))
         self.has_spelling |= self.spelling[-1] != ("keep", "keep")
         self.inner_lines.append(style["inner-lines"].value == "align")

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
+from stilo.layout.trailing import needs_separator
 
 
 def settle_brackets(
@@ -43,7 +44,7 @@ def settle_brackets(
                 if token not in fitted.breaks:
                     gaps[token] = b" " * plan.rows.space[plan.gap_row[token]]
         # A separator after the last item needs the brackets.
-        if opening not in opened and tree.parent[leaf[last]] == home:
+        if opening not in opened and tree.parent[leaf[last]] == home and not needs_separator(plan, home):
             if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
                 edit(last, EditKind.SEPARATOR, b"")
                 gaps[last] = b""

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
-from stilo.layout.gaps import Gap, Rows
+from stilo.layout.gaps import CLOSE, Gap, Rows
 from stilo.layout.groups import Group
 from stilo.layout.measures import Measured
 from stilo.layout.regions import Region
@@ -32,8 +32,7 @@ Block = tuple[int, bool]
 NO_MARGINS: Mapping[Block, Margin] = {}
 
 
-@dataclass(frozen=True)
-class Tail:
+class Tail(NamedTuple):
     """The end of a list: the separator, the token of the one that is there (or -1), the last
     token of the last item, whether a list wants one in which each item has a line, and the spaces before
     one to be added."""
@@ -116,6 +115,11 @@ class Plan:
             for token in group.gaps:
                 found.setdefault(token, group)
         return found
+
+    @cached_property
+    def closed(self) -> Mapping[int, Group]:
+        """Each gap before a closing delimiter → the group that it ends."""
+        return {g.gaps[-1]: g for g in self.groups if g.parts and g.parts[-1] == CLOSE}
 
     @cached_property
     def idle_set(self) -> frozenset[int]:

@@ -255,7 +255,7 @@ def _unsure(
         calm = at == len(unsettled) or unsettled[at] >= token
         if not calm and token - begin == 1:
             calm = unsettled[at] == begin and begin in measured.multi
-        room = width - plan.room(token) if tails else width
+        room = width - plan.room(token) if token in tails else width
         length = indent + ends[token - 1] - starts[begin] if token > begin else 0
         if opening and length == room:  # with a bracket that may come it may not fit
             room -= bisect_left(opening, begin) < bisect_left(opening, token)
@@ -315,6 +315,12 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
 def _holds_atoms(plan: Plan, node: int, opening: int) -> bool:
     """Whether all items of a list are atoms, and several. opening: the token of the first."""
     tree, is_atom, row = plan.tree, plan.rows.atom, plan.row
-    first, others = tree.token_node[opening - 1], plan.rows.kinds.signs | plan.rows.comments
-    items = [n for n in tree.children(node) if n > first and tree.kind[n] not in others]
-    return len(items) > 1 and all(is_atom[row[item]] for item in items)
+    first, kinds = tree.token_node[opening - 1], plan.rows.kinds
+    items = 0
+    for child in tree.children(node):
+        if child > first and tree.kind[child] not in kinds.signs:
+            if is_atom[row[child]]:
+                items += 1
+            elif tree.kind[child] not in plan.rows.comments:
+                return False
+    return items > 1

@@ -36,7 +36,9 @@ def keep_together(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) 
     """
     tree, kept = plan.tree, plan.rows.stays_tight
     texts, starts, ends, data = tree.texts, tree.token_start, tree.token_end, tree.data
-    for token in [token for token, place in enumerate(leaf_row) if kept[place] != "nowhere"]:
+    for token in plan.notable:
+        if kept[leaf_row[token]] == "nowhere":
+            continue
         behind = token + 1
         if not 0 < token < len(texts) - 1 or not plan.comment_set.isdisjoint((token - 1, behind)):
             continue

@@ -29,22 +29,27 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
     Those that only opened lists keep are noted in the plan, by their token.
     """
     rows, tree = plan.rows, plan.tree
+    tail_of, gap_row, comments = rows.tail, plan.gap_row, plan.comment_set
+    texts, leaves, parent = tree.texts, tree.token_node, tree.parent
     tails: dict[int, Tail] = {}
     for closing in plan.notable:
-        tail = rows.tail[plan.gap_row[closing]]
+        tail = tail_of[gap_row[closing]]
         if not tail:
             continue
         sign, mode = tail
-        home = tree.parent[tree.gap_right(closing)]
-        last = _code_before(plan, closing)
+        last = closing - 1
+        while last in comments:
+            last -= 1
         found = -1
-        if tree.texts[last] == sign and tree.parent[tree.token_node[last]] == home:
+        if texts[last] == sign and parent[leaves[last]] == parent[leaves[closing - 1] + 1]:
+            if needs_separator(plan, parent[leaves[last]]):
+                continue
             found, last = last, _code_before(plan, last)
         elif mode == "opened":
             continue
-        if plan.gap(last + 1).part != OPEN:  # there is an item
+        if rows.gap[gap_row[last + 1]].part != OPEN:  # there is an item
             if mode != "opened":
-                space = plan.space[found] if found >= 0 else _space_before(plan, closing, sign)
+                space = plan.space[found] if found >= 0 else _space_before(plan, closing, last, sign)
                 tails[closing] = Tail(sign, found, last, mode == "stacked", space)
             elif found >= 0:
                 plan.spare[found] = closing
@@ -73,8 +78,10 @@ def settle_tails(
             gaps[closing] = b" "  # which has the column of what went
 
     for closing, tail in plan.tails.items():
+        if tail.found < 0 and closing not in fitted.breaks:
+            continue
         is_opened = tail.is_wanted and closing in fitted.breaks
-        lines = _lines(plan.owners.get(closing), fitted) if is_opened else _ONE
+        lines = _lines(plan.closed.get(closing), fitted) if is_opened else _ONE
         if lines == _EACH and tail.found < 0:
             edit(tail.item, tokens[tail.item] + tail.written, closing)
         elif lines == _ONE and tail.found >= 0 and b"\n" not in gaps[tail.found]:
@@ -95,18 +102,31 @@ def _lines(group: Group | None, fitted: Fitted) -> int:
     return _SEVERAL if broken else _ONE
 
 
+def needs_separator(plan: Plan, home: int) -> bool:
+    """Whether a list that ends with a separator has a sole item, which needs it."""
+    tree, style = plan.tree, plan.rows.style[plan.row[home]]
+    if style["sole"].value != "keep":
+        return False
+    sign = str(style["separator"].value).encode()
+    return sum(tree.texts[tree.first(child)] == sign for child in tree.children(home)) == 1
+
+
 def _list_around(plan: Plan, closing: int) -> Style:
     """What is declared for the list that a delimiter closes."""
     tree = plan.tree
     return plan.rows.style[plan.row[tree.parent[tree.gap_right(closing)]]]
 
 
-def _space_before(plan: Plan, closing: int, sign: bytes) -> int:
-    """The spaces before a separator that is not there yet: as if it stood after the last item."""
+def _space_before(plan: Plan, closing: int, token: int, sign: bytes) -> int:
+    """The spaces before a separator that is not there yet: as if it stood after the last item.
+
+    token: the last one of that.
+    """
     tree, rows = plan.tree, plan.rows
     bracket = tree.gap_right(closing)
-    items = [n for n in tree.children(tree.parent[bracket]) if n < bracket]
-    last = next(node for node in reversed(items) if not rows.comment[plan.row[node]])
+    last, home = tree.token_node[token], tree.parent[bracket]
+    while tree.parent[last] != home:
+        last = tree.parent[last]
     return rows.space_behind(plan.row[last], sign, tree, bracket)
 
 

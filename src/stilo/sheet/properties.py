@@ -270,6 +270,12 @@ PROPERTIES = _table(
         "has it where they share several lines); never. Needs `separator`.",
     ),
     Property(
+        "sole",
+        Words(("drop", "keep")),
+        "drop",
+        "Whether the separator after a sole item goes like those after the last of several, or stays.",
+    ),
+    Property(
         "authored",
         Words(("no", "yes", "rows")),
         "no",
@@ -324,6 +330,13 @@ PROPERTIES = _table(
         Whole(0, 1000),
         0,
         "What each break after the first costs that a sequence holds closed around an open part.",
+    ),
+    Property(
+        "hold-lists",
+        Whole(0, 1000),
+        0,
+        "What a chain of several calls costs more that stays closed around an open part, if the last of its "
+        "lists has several items.",
     ),
     Property(
         "brace",
