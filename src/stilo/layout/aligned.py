@@ -20,7 +20,6 @@ from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared
 from stilo.width import display_width
 
-
 class _Line(NamedTuple):
     """A line: its first token, the one after its last, its cells by token, and their sorts."""
 
@@ -45,6 +44,8 @@ def set_in_columns(
     """
     if not plan.rows.has_cells:
         return set()
+    if not plan.rows.has_columns and not _has_wide_cells(plan, gaps):
+        return set()
     work = _Aligner(plan, fitted, gaps, tokens, width, tab, kept)
     # Comments stand after the code, so its columns come first.
     for cells, in_items in ((work.cells_inside(), True), (work.cells_behind(), False)):
@@ -52,6 +53,16 @@ def set_in_columns(
             for run in _runs(plan, fitted, gaps, cells, in_items):
                 work.align(run, 0)
     return work.aligned
+
+
+def _has_wide_cells(plan: Plan, gaps: Sequence[bytes]) -> bool:
+    """Whether more stands before any cell in the source than it gets, or a tab."""
+    tree, is_cell, gap_row = plan.tree, plan.rows.cell, plan.gap_row
+    data, starts, ends = tree.data, tree.token_start, tree.token_end
+    cells = [t for t in plan.notable if is_cell[gap_row[t]]] + list(plan.trailing)
+    if any(starts[t] - ends[t - 1] > len(gaps[t]) for t in cells):
+        return True
+    return b"\t" in data and any(data.find(b"\t", ends[t - 1], starts[t]) >= 0 for t in cells)
 
 
 def _runs(
@@ -142,11 +153,6 @@ class _Aligner:
 
     def may_move(self, token: int) -> bool:
         """Whether a cell may get more than its space: all may, but for what its author did not set apart."""
-        tree = self.plan.tree
-        begin, end = tree.token_end[token - 1], tree.token_start[token]
-        is_wide = end - begin > len(self.gaps[token]) or tree.data.find(b"\t", begin, end) >= 0
-        if not is_wide and not self.plan.rows.has_columns:
-            return False
         return self._extra(token) > 0 or not self._is_authored(token)
 
     def _extra(self, token: int) -> int:

@@ -10,8 +10,8 @@ answer (`:last-child`, `:has()`, its text) are branches on that way.
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator, Mapping, Sequence, Set
+from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from stilo.sheet.parse import Declaration, Rule
@@ -31,16 +31,29 @@ class Declared(NamedTuple):
 Style = Mapping[str, Declared]
 Step = tuple[int, int]  # (rule, position in its selector)
 Candidate = tuple[int, int, Compound]
+_NO_STEPS: frozenset[Step] = frozenset()
 
 
 @dataclass(frozen=True)
 class _Candidates:
-    """The compounds that can match a kind: of rules that give roles, of those that ask for
+    """The compounds that can match a kind, or any: of rules that give roles, of those that ask for
     none, and by a role they ask for."""
 
-    giving_roles: list[Candidate]
-    plain: list[Candidate]
-    by_role: dict[str, list[Candidate]]
+    giving_roles: list[Candidate] = field(default_factory=list)
+    plain: list[Candidate] = field(default_factory=list)
+    by_role: dict[str, list[Candidate]] = field(default_factory=dict)
+
+    def add(self, candidate: Candidate, gives_roles: bool) -> None:
+        """Take one in."""
+        if gives_roles:
+            self.giving_roles.append(candidate)
+        elif candidate[2].roles:
+            self.by_role.setdefault(min(candidate[2].roles), []).append(candidate)
+        else:
+            self.plain.append(candidate)
+
+
+_NO_CANDIDATES = _Candidates()
 
 
 #: What of a parent's and of a left sibling's style decides the gap before a node.
@@ -70,14 +83,14 @@ class State:
 class _Around:
     here: frozenset[Step]  # steps matched at this node whose next is a child
     above: frozenset[Step]  # … at it or around it, whose next is a descendant
-    said: tuple[Declared, ...]
+    said: int  # a number for what the style says to children
 
 
 @dataclass(frozen=True)
 class _Beside:
     here: frozenset[Step]  # steps matched at this node whose next is the next sibling
     before: frozenset[Step]  # … at it or an earlier sibling, whose next is any later one
-    said: tuple[Declared, ...]
+    said: int  # a number for what the style says to the next sibling
     is_edge: bool  # no sibling at all: what stands beside a first child
 
 
@@ -140,16 +153,25 @@ class Cascade:
             (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
         ]
         self._by_kind: dict[int, _Candidates] = {}
-        self._possible_kinds = [
-            [compound.possible_kinds for compound in rule.selector.compounds]
-            for rule in self._rules
-        ]
+        self._of_any_kind = _Candidates()
+        for index, rule in enumerate(self._rules):
+            for position, compound in enumerate(rule.selector.compounds):
+                possible = compound.possible_kinds
+                pools = [self._of_any_kind]
+                if possible is not None:
+                    pools = [self._by_kind.setdefault(kind, _Candidates()) for kind in possible]
+                for pool in pools:
+                    pool.add((index, position, compound), rule.roles is not None)
         self._askable = frozenset(_asked_child_kinds(self._rules))
         self.states: list[State] = []
         self._state_ids: dict[State, int] = {}
         self._arounds: list[_Around] = []
         self._besides: list[_Beside] = []
         self._ids: dict[_Around | _Beside, int] = {}
+        #: What styles say to children and siblings, each once; its numbers; those of each style.
+        self._said: list[Style] = []
+        self._said_ids: dict[tuple[Declared, ...], int] = {}
+        self._said_by: list[tuple[int, int]] = []
         self.styles: list[dict[str, Declared]] = []
         self._style_ids: dict[tuple[int, tuple[int, ...]], int] = {}
         self.branches: list[_Branch] = []
@@ -220,57 +242,39 @@ class Cascade:
     def _compute(
         self, around_id: int, beside_id: int, sort: Sort, holds: Callable[[Test], bool]
     ) -> int:
-        kind, field, variant = sort
+        kind, field_number, variant = sort
         around, beside = self._arounds[around_id], self._besides[beside_id]
         is_first = beside_id == self.states[self.outside].beside
         roles: frozenset[str] = frozenset()
         here: set[Step] = set()
-        matched: list[int] = []
-        candidates = self._candidates(kind)
+        matched: set[int] = set()
+        of_kind, of_any = self._by_kind.get(kind, _NO_CANDIDATES), self._of_any_kind
 
-        def meet(index: int, position: int, compound: Compound) -> None:
-            joins = self._rules[index].selector.joins
-            if position and not _linked(joins, (index, position - 1), around, beside):
-                return
-            if compound.matches(kind, field, roles, is_first, holds):
-                if position == len(joins):
-                    matched.append(index)
-                else:
-                    here.add((index, position))
+        def meet(candidates: Sequence[Candidate]) -> None:
+            for index, position, compound in candidates:
+                joins = self._rules[index].selector.joins
+                if position and not _linked(joins, (index, position - 1), around, beside):
+                    continue
+                if compound.matches(kind, field_number, roles, is_first, holds):
+                    if position == len(joins):
+                        matched.add(index)
+                    else:
+                        here.add((index, position))
 
-        for candidate in candidates.giving_roles:
-            meet(*candidate)
+        meet(of_kind.giving_roles)
+        meet(of_any.giving_roles)
         given = [i for i in matched if self._rules[i].roles is not None]
         if given:
             strongest = max(given, key=lambda i: self._strength[i])
             roles = frozenset(self._rules[strongest].roles or ())
-        for candidate in candidates.plain:
-            meet(*candidate)
+        meet(of_kind.plain)
+        meet(of_any.plain)
         for role in roles:
-            for candidate in candidates.by_role.get(role, ()):
-                meet(*candidate)
-        style = self._style(tuple(sorted(set(matched))), variant)
+            meet(of_kind.by_role.get(role, ()))
+            meet(of_any.by_role.get(role, ()))
+        style = self._style(tuple(sorted(matched)), variant)
         before = frozenset() if is_first else beside.before
-        return self._state(frozenset(here), around.above, before, style)
-
-    def _candidates(self, kind: int) -> _Candidates:
-        """The compounds that can match a kind."""
-        if kind not in self._by_kind:
-            found = self._by_kind[kind] = _Candidates([], [], {})
-            possible_kinds = self._possible_kinds
-            for index, rule in enumerate(self._rules):
-                for position, compound in enumerate(rule.selector.compounds):
-                    possible = possible_kinds[index][position]
-                    if possible is not None and kind not in possible:
-                        continue
-                    candidate = (index, position, compound)
-                    if rule.roles is not None:
-                        found.giving_roles.append(candidate)
-                    elif compound.roles:
-                        found.by_role.setdefault(min(compound.roles), []).append(candidate)
-                    else:
-                        found.plain.append(candidate)
-        return self._by_kind[kind]
+        return self._state(here, around.above, before, style)
 
     def _style(self, matched: tuple[int, ...], variant: int) -> int:
         if (variant, matched) in self._style_ids:
@@ -284,39 +288,39 @@ class Cascade:
                     value = values[declaration.setting]
                 assert value is not None  # the sheet was checked
                 style[declaration.name] = Declared(value, declaration, self._strength[index])
+        number = self._style_ids[variant, matched] = self._add_style(style)
+        return number
+
+    def _add_style(self, style: dict[str, Declared]) -> int:
         self.styles.append(style)
-        self._style_ids[variant, matched] = len(self.styles) - 1
+        numbers = []
+        for names in (SAID_AROUND, SAID_BESIDE):
+            said = tuple(style[name] for name in names)
+            if said not in self._said_ids:
+                self._said_ids[said] = len(self._said)
+                self._said.append({**INITIAL, **dict(zip(names, said))})
+            numbers.append(self._said_ids[said])
+        self._said_by.append((numbers[0], numbers[1]))
         return len(self.styles) - 1
 
     def _state(
         self,
-        here: frozenset[Step],
+        here: Set[Step],
         above: frozenset[Step],
         before: frozenset[Step],
         style: int,
         is_edge: bool = False,
     ) -> int:
-        def joined_by(join: str) -> frozenset[Step]:
-            return frozenset(
-                step for step in here if self._rules[step[0]].selector.joins[step[1]] == join
-            )
-
-        computed = self.styles[style]
-        around = self._intern(
-            self._arounds,
-            _Around(
-                joined_by(">"), above | joined_by(" "), tuple(computed[p] for p in SAID_AROUND)
-            ),
-        )
-        beside = self._intern(
-            self._besides,
-            _Beside(
-                joined_by("+"),
-                before | joined_by("~"),
-                tuple(computed[p] for p in SAID_BESIDE),
-                is_edge,
-            ),
-        )
+        to_child, to_next = _NO_STEPS, _NO_STEPS
+        if here:
+            by_join: dict[str, list[Step]] = {}
+            for step in here:
+                by_join.setdefault(self._rules[step[0]].selector.joins[step[1]], []).append(step)
+            to_child, to_next = frozenset(by_join.get(">", ())), frozenset(by_join.get("+", ()))
+            above, before = above.union(by_join.get(" ", ())), before.union(by_join.get("~", ()))
+        to_children, to_sibling = self._said_by[style]
+        around = self._intern(self._arounds, _Around(to_child, above, to_children))
+        beside = self._intern(self._besides, _Beside(to_next, before, to_sibling, is_edge))
         state = State(around, beside, style)
         if state not in self._state_ids:
             self.states.append(state)
@@ -334,27 +338,23 @@ class Cascade:
         with self.lock:
             own = self.states[state]
             around, beside = self._arounds[own.around], self._besides[own.beside]
-            style = {**self.styles[own.style], **changes}
-            self.styles.append(style)
+            style = self._add_style({**self.styles[own.style], **changes})
+            to_children, to_sibling = self._said_by[style]
             changed = State(
-                self._intern(
-                    self._arounds, replace(around, said=tuple(style[p] for p in SAID_AROUND))
-                ),
-                self._intern(
-                    self._besides, replace(beside, said=tuple(style[p] for p in SAID_BESIDE))
-                ),
-                len(self.styles) - 1,
+                self._intern(self._arounds, replace(around, said=to_children)),
+                self._intern(self._besides, replace(beside, said=to_sibling)),
+                style,
             )
             self.states.append(changed)
             return len(self.states) - 1
 
     def said_around(self, around: int) -> Style:
         """The style of a parent, as far as it decides gaps between its children."""
-        return {**INITIAL, **dict(zip(SAID_AROUND, self._arounds[around].said))}
+        return self._said[self._arounds[around].said]
 
     def said_beside(self, beside: int) -> Style:
         """The style of a previous sibling, as far as it decides the gap after it."""
-        return {**INITIAL, **dict(zip(SAID_BESIDE, self._besides[beside].said))}
+        return self._said[self._besides[beside].said]
 
 
 def _linked(joins: tuple[str, ...], step: Step, around: _Around, beside: _Beside) -> bool:
