@@ -29,11 +29,9 @@ WHO = ("-c", "user.name=Skerry", "-c", "user.email=quay@example.org", "-c", "gc.
 
 def git(folder: Path, *arguments: str) -> str:
     """What a command of git prints."""
-    return (
-        subprocess
-            .run(["git", *WHO, *arguments], cwd=folder, check=True, capture_output=True, text=True)
-            .stdout
-    )
+    return subprocess.run(
+        ["git", *WHO, *arguments], cwd=folder, check=True, capture_output=True, text=True
+    ).stdout
 
 
 def repository_of(versions: list[Path], place: Path) -> Path:

@@ -10,7 +10,7 @@ at one column in the source; beside lines that stay as they are, cells are set a
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from itertools import groupby
 from typing import NamedTuple
 
@@ -19,6 +19,7 @@ from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared
 from stilo.width import display_width
+
 
 class _Line(NamedTuple):
     """A line: its first token, the one after its last, its cells by token, and their sorts."""
@@ -42,27 +43,32 @@ def set_in_columns(
 
     tokens: as they are written. tab: columns that a tab takes in the source. kept: what stays as it is.
     """
-    if not plan.rows.has_cells:
-        return set()
-    if not plan.rows.has_columns and not _has_wide_cells(plan, gaps):
+    data = plan.tree.data
+    if not plan.rows.has_cells or not (plan.rows.has_columns or b"  " in data or b"\t" in data):
         return set()
     work = _Aligner(plan, fitted, gaps, tokens, width, tab, kept)
     # Comments stand after the code, so its columns come first.
     for cells, in_items in ((work.cells_inside(), True), (work.cells_behind(), False)):
-        if any(map(work.may_move, cells)):
+        if cells:
             for run in _runs(plan, fitted, gaps, cells, in_items):
                 work.align(run, 0)
     return work.aligned
 
 
-def _has_wide_cells(plan: Plan, gaps: Sequence[bytes]) -> bool:
-    """Whether more stands before any cell in the source than it gets, or a tab."""
-    tree, is_cell, gap_row = plan.tree, plan.rows.cell, plan.gap_row
+def _set_apart(plan: Plan, gaps: Sequence[bytes], cells: list[int]) -> list[int]:
+    """Those of some cells that share a column of the source with one that more stands before than it gets.
+
+    All cells, where columns are told by more than bytes.
+    """
+    tree = plan.tree
     data, starts, ends = tree.data, tree.token_start, tree.token_end
-    cells = [t for t in plan.notable if is_cell[gap_row[t]]] + list(plan.trailing)
-    if any(starts[t] - ends[t - 1] > len(gaps[t]) for t in cells):
-        return True
-    return b"\t" in data and any(data.find(b"\t", ends[t - 1], starts[t]) >= 0 for t in cells)
+    if plan.rows.has_columns or b"\t" in data:
+        return cells
+    wide = [t for t in cells if starts[t] - ends[t - 1] > len(gaps[t])]
+    if not wide or not data.isascii():
+        return cells if wide else wide
+    columns = {starts[t] - data.rfind(b"\n", 0, starts[t]) for t in wide}
+    return [t for t in cells if starts[t] - data.rfind(b"\n", 0, starts[t]) in columns]
 
 
 def _runs(
@@ -129,31 +135,25 @@ class _Aligner:
     def cells_inside(self) -> list[int]:
         """The tokens of code that begin a cell."""
         plan, breaks, comments = self.plan, self.fitted.breaks, self.plan.comment_set
-        is_cell = plan.rows.cell
-        return [
-            token
-            for token in plan.notable
-            if is_cell[plan.gap_row[token]] and token not in comments and token not in breaks and self._counts(token)
-        ]
+        is_cell, gap_row = plan.rows.cell, plan.gap_row
+        cells = [t for t in plan.notable if is_cell[gap_row[t]] and t not in breaks]
+        found = _set_apart(plan, self.gaps, cells)
+        return self._counting(token for token in found if token not in comments)
 
     def cells_behind(self) -> list[int]:
         """The comments after code that begin a cell."""
-        is_cell, row, leaf = self.plan.rows.cell, self.plan.row, self.plan.tree.token_node
-        return [
-            token
-            for token in sorted(self.plan.trailing)
-            if is_cell[row[leaf[token]]] and self._counts(token)
-        ]
+        plan = self.plan
+        is_cell, row, leaf = plan.rows.cell, plan.row, plan.tree.token_node
+        cells = sorted(token for token in plan.trailing if is_cell[row[leaf[token]]])
+        return self._counting(_set_apart(plan, self.gaps, cells))
 
-    def _counts(self, token: int) -> bool:
-        return token not in self.kept.gaps or self._is_authored(token)
+    def _counting(self, cells: Iterable[int]) -> list[int]:
+        """Those that are set anew, or that others are set beside."""
+        stays = self.kept.gaps
+        return [token for token in cells if token not in stays or self._is_authored(token)]
 
     def _is_authored(self, token: int) -> bool:
         return cell_declared(self.plan, token).value == "authored"
-
-    def may_move(self, token: int) -> bool:
-        """Whether a cell may get more than its space: all may, but for what its author did not set apart."""
-        return self._extra(token) > 0 or not self._is_authored(token)
 
     def _extra(self, token: int) -> int:
         """How many spaces more stand before a cell in the source than it gets; -1: a line end."""

@@ -44,7 +44,11 @@ def settle_brackets(
                 if token not in fitted.breaks:
                     gaps[token] = b" " * plan.rows.space[plan.gap_row[token]]
         # A separator after the last item needs the brackets.
-        if opening not in opened and tree.parent[leaf[last]] == home and not needs_separator(plan, home):
+        if (
+            opening not in opened
+            and tree.parent[leaf[last]] == home
+            and not needs_separator(plan, home)
+        ):
             if tokens[last].decode() == plan.rows.style[plan.row[home]]["separator"].value:
                 edit(last, EditKind.SEPARATOR, b"")
                 gaps[last] = b""

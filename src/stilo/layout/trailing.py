@@ -49,7 +49,9 @@ def find_tails(plan: Plan) -> dict[int, Tail]:
             continue
         if rows.gap[gap_row[last + 1]].part != OPEN:  # there is an item
             if mode != "opened":
-                space = plan.space[found] if found >= 0 else _space_before(plan, closing, last, sign)
+                space = (
+                    plan.space[found] if found >= 0 else _space_before(plan, closing, last, sign)
+                )
                 tails[closing] = Tail(sign, found, last, mode == "stacked", space)
             elif found >= 0:
                 plan.spare[found] = closing
