@@ -6,12 +6,14 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
 
+from densities import page as densities
 from public_names import page as public_names
 from stilo.reference import reference, settings_page
 from stilo.registry import language_names
 from stilo.style.schema import schema
 
 PAGES = {
+    "density.md": densities,
     "python.md": public_names,
     "reference.md": reference,
     "stilo.schema.json": lambda: json.dumps(schema(), indent=2) + "\n",
