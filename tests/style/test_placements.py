@@ -17,6 +17,64 @@ TEXT = (
     " { wait(e); } do { tie(); } while (lane > 0); return 0; } }"
 )
 
+#: What the placements are used on beside that: empty bodies, switches of both kinds, lambdas, initialisers,
+#: anonymous classes, try with resources, loops of every kind.
+MORE = (
+    "class Berth { Berth() {} int[] lanes = {1, 2}; enum Deck { UPPER, MAIN } static { tie(); } void f() { "
+    "for (int i = 0; i < n; i++) { g(); } for (Lane lane : lanes) { lane.f(); } while (busy) {} "
+    "switch (a) { case 1: b(); break; default: c(); } switch (a) { case 2 -> { b(); } default -> c(); } "
+    "Runnable r = () -> { sail(); }; Runnable none = () -> {}; Object o = new Object() { void f() { g(); } }; "
+    "try (Log log = open()) { log.f(); } finally { close(); } synchronized (this) { g(); } } }"
+)
+#: style → what stands in it, beyond `POINTS`.
+MORE_POINTS = {
+    "allman": [
+        "    {\n        for (int i = 0; i < n; i++)\n        {\n            g();\n        }\n        for (Lane lane : lanes)\n        {\n",
+        "        switch (a)\n        {\n            case 1:\n                b();\n",
+        "            case 2 ->\n            {\n                b();\n            }\n            default -> c();\n",
+        "        Runnable r = () ->\n        {\n            sail();\n        };\n",
+        "        Object o = new Object()\n        {\n            void f()\n            {\n                g();\n            }\n        };\n",
+        "        try (Log log = open())\n        {\n            log.f();\n        }\n        finally\n        {\n",
+        "    static\n    {\n        tie();\n    }\n",
+        "    int[] lanes = {1, 2};\n\n    enum Deck\n    {\n        UPPER,\n        MAIN\n    }\n",
+        "        synchronized (this)\n        {\n",
+    ],
+    "k-and-r": [
+        "        Runnable r = () -> {\n            sail();\n        };\n",
+        "        switch (a) {\n            case 1:\n",
+        "            case 2 -> {\n                b();\n            }\n",
+        "        Object o = new Object() {\n            void f()\n            {\n                g();\n            }\n        };\n",
+        "        } finally {\n",
+    ],
+    "one-true-brace": ["        for (Lane lane : lanes) {\n", "        try (Log log = open()) {\n"],
+    "stroustrup": ["        }\n        finally {\n            close();\n        }\n"],
+    "whitesmiths": [
+        "        switch (a)\n            {\n            case 1:\n                b();\n                break;\n",
+        "        for (Lane lane : lanes)\n            {\n            lane.f();\n            }\n",
+        "        Runnable r = () ->\n            {\n            sail();\n            };\n",
+        "    enum Deck\n        {\n        UPPER,\n        MAIN\n        }\n",
+    ],
+    "gnu": [
+        "    switch (a)\n      {\n      case 1:\n        b ();\n        break;\n",
+        "    for (Lane lane : lanes)\n      {\n        lane.f ();\n      }\n",
+        "    try (Log log = open ())\n      {\n        log.f ();\n      }\n    finally\n      {\n",
+        "  static\n  {\n    tie ();\n  }\n",
+    ],
+    "horstmann": [
+        "      switch (a)\n      {  case 1:\n            b();\n            break;\n         default:\n",
+        "   enum Deck\n   {  UPPER,\n      MAIN\n   }\n",
+        "      for (Lane lane : lanes)\n      {  lane.f();\n      }\n",
+    ],
+    "ratliff": [
+        "        for (Lane lane : lanes) {\n            lane.f();\n            }\n",
+        "        switch (a) {\n            case 1:\n                b();\n",
+        "        UPPER,\n        MAIN\n        }\n",
+    ],
+    "java-conventions": [
+        "        switch (a) {\n        case 1:\n            b();\n            break;\n        default:\n            c();\n        }\n",
+    ],
+}
+
 POINTS = {
     "allman": {
         "the brace stands on its own line under the head": "    int board(int deck)\n    {\n",
@@ -86,6 +144,23 @@ POINTS = {
 def test_point(style: str, point: str) -> None:
     result = stilo.reformat_styled(TEXT, stilo.Styles(style=style).of("Berth.java"))
     assert POINTS[style][point] in result.text
+
+
+@pytest.mark.parametrize(
+    "style, lines", [(style, lines) for style, found in MORE_POINTS.items() for lines in found]
+)
+def test_every_construct(style: str, lines: str) -> None:
+    found = stilo.Styles(style=style).of("Berth.java")
+    once = stilo.reformat_styled(MORE, found)
+    assert lines in once.text, once.text
+    assert not stilo.reformat_styled(once.text, found).changed
+
+
+@pytest.mark.parametrize("style", stilo.style_names())
+def test_an_empty_body_stands_on_the_line_of_its_head(style: str) -> None:
+    text = stilo.reformat_styled(MORE, stilo.Styles(style=style).of("Berth.java")).text
+    for head in ("Berth()", "while (busy)", "Runnable none = () ->"):
+        assert f"{head} {{}}".replace(" (", "(") in text.replace(" (", "(")
 
 
 @pytest.mark.parametrize("style", stilo.style_names())

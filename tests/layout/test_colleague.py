@@ -1,0 +1,210 @@
+"""What a careful colleague would have written by hand: one case for each habit, and its boundary."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import stilo
+
+CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
+    # Lists of names and numbers
+    "names and numbers share lines": (
+        "python",
+        "x = [100, 200, 300, lane]",
+        {"width": 20},
+        "x = [\n    100, 200, 300,\n    lane\n]",
+    ),
+    "with anything else among them each has its own": (
+        "python",
+        "x = [100, 200, 300, f()]",
+        {"width": 20},
+        "x = [\n    100,\n    200,\n    300,\n    f(),\n]",
+    ),
+    "unless a setting has all alike": (
+        "python",
+        "x = [100, 200, 300, lane]",
+        {"width": 20, "items.atoms": "same"},
+        "x = [\n    100,\n    200,\n    300,\n    lane,\n]",
+    ),
+    "texts each have their own": (
+        "json",
+        '["quay", "lane", "ramp"]',
+        {"width": 20},
+        '[\n  "quay",\n  "lane",\n  "ramp"\n]',
+    ),
+    "an item with a comment begins a line": (
+        "json",
+        "[1, 2, // two\n3]",
+        {},
+        "[\n  1,\n  2, // two\n  3\n]",
+    ),
+    # Separators after last items
+    "one is added where each item has a line": (
+        "python",
+        "def f(first_lane, second_lane=2): pass",
+        {"width": 24},
+        "def f(\n    first_lane,\n    second_lane=2,\n):\n    pass",
+    ),
+    "and none where they share one": (
+        "python",
+        "def f(first, second): pass",
+        {"width": 20},
+        "def f(\n    first, second\n):\n    pass",
+    ),
+    "a sole item keeps the one that it needs": (
+        "python",
+        "x = (1,)\ny = 2,",
+        {},
+        "x = (1,)\ny = 2,",
+    ),
+    "of several it goes": ("python", "x = (1, 2,)", {}, "x = (1, 2)"),
+    # Chains
+    "a chain breaks at its links before several arguments": (
+        "java",
+        "class A { int x = check(first).with(second, third); }",
+        {"width": 40, "continuation": 4},
+        "class A {\n    int x = check(first)\n        .with(second, third);\n}",
+    ),
+    "not before a sole one that is too long anyway": (
+        "java",
+        "class A { int x = check(first).with(secondOfAll + third); }",
+        {"width": 34, "continuation": 4},
+        "class A {\n    int x = check(first).with(\n        secondOfAll + third);\n}",
+    ),
+    "names before the first call stay together": (
+        "python",
+        "x = os.path.join(lane, deck).replace(a, b)",
+        {"width": 36},
+        "x = (\n    os.path.join(lane, deck)\n        .replace(a, b)\n)",
+    ),
+    "no call in the middle is opened": (
+        "python",
+        "x = text.replace(a, b).replace(c, d)[0]",
+        {"width": 30},
+        "x = (\n    text.replace(a, b)\n        .replace(c, d)[0]\n)",
+    ),
+    # Conditional values in a row
+    "each condition has a line with its value": (
+        "java",
+        "class A { int x = isFirst ? one : isSecond ? two : three; }",
+        {"width": 40, "continuation": 4},
+        "class A {\n    int x = isFirst ? one\n        : isSecond ? two\n        : three;\n}",
+    ),
+    "and so in Python": (
+        "python",
+        "x = one if first else two if second else three",
+        {"width": 30},
+        "x = (\n    one if first\n    else two if second\n    else three\n)",
+    ),
+    # Operators
+    "an inner operator stays tight": ("python", "x = 2*y**2 + z", {}, "x = 2*y**2 + z"),
+    "an outer one does not": ("python", "x = y+z", {}, "x = y + z"),
+    "nor one of the same precedence": ("python", "x = a+b+c", {}, "x = a + b + c"),
+    "nor one with a space on one side": ("python", "x = 2 *y + z", {}, "x = 2 * y + z"),
+    "in brackets inside an operation it may": (
+        "java",
+        "class A { int x = (a+b)*c; }",
+        {},
+        "class A {\n    int x = (a+b) * c;\n}",
+    ),
+    "anywhere, or nowhere, if a setting says so": (
+        "python",
+        "x = y+z*2",
+        {"binary-operator.tight": "nowhere"},
+        "x = y + z * 2",
+    ),
+    "what would be read otherwise gets its space": (
+        "java",
+        "class A { int x = a-(-b)*- -c + d; }",
+        {},
+        "class A {\n    int x = a - (-b)*- -c + d;\n}",
+    ),
+    # Columns
+    "columns stay": (
+        "python",
+        "a = 1      # one\nbcd = 22   # two\n",
+        {},
+        "a = 1     # one\nbcd = 22  # two",
+    ),
+    "by chance is no column": (
+        "toml",
+        'title="x"\na.b  =  1\n',
+        {},
+        'title = "x"\na.b = 1',
+    ),
+    "nor is one that stands alone": (
+        "python",
+        "a = 1      # one\nb = 2  # two",
+        {},
+        "a = 1  # one\nb = 2  # two",
+    ),
+    "a line of another column ends it": (
+        "java",
+        "class A {\n    int  a;\n    long b;\n    String c;\n}",
+        {},
+        "class A {\n    int  a;\n    long b;\n    String c;\n}",
+    ),
+    # Heads and bodies
+    "throws has a line of its own": (
+        "java",
+        "class A { void sail(Berth berth, Lane lane, Deck deck) throws Storm, Fog {} }",
+        {"width": 42, "continuation": 4},
+        "class A {\n    void sail(\n        Berth berth, Lane lane, Deck deck)\n        throws Storm, Fog {}\n}",
+    ),
+    "an overload is beside what it stands for": (
+        "python",
+        "@overload\ndef f(x: int) -> int: ...\ndef f(x): return x",
+        {},
+        "@overload\ndef f(x: int) -> int: ...\ndef f(x):\n    return x",
+    ),
+    "a blank line after a comment that opens a body": (
+        "python",
+        "def f():\n    # first\n\n    x = 1",
+        {},
+        "def f():\n    # first\n\n    x = 1",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_case(name: str) -> None:
+    language, text, style, wanted = CASES[name]
+    result = stilo.reformat(text, language, style)
+    assert result.text == wanted + "\n"
+    assert not stilo.reformat(result.text, language, style).changed
+
+
+@given(
+    rows=st.lists(
+        st.tuples(st.sampled_from("ab"), st.integers(1, 9), st.integers(0, 6)),
+        min_size=2,
+        max_size=6
+    ),
+    width=st.sampled_from([20, 24, 80]),
+)
+@settings(max_examples=60, deadline=None)
+def test_columns_are_settled(rows: list[tuple[str, int, int]], width: int) -> None:
+    """Whatever stands at one column by chance, or nearly, and wherever a line is too long for it."""
+    text = "".join(f"{name * count} = 1{' ' * space}# lane\n" for name, count, space in rows)
+    once = stilo.reformat(text, "python", {"width": width})
+    assert not stilo.reformat(once.text, "python", {"width": width}).changed
+    columns = {line.index("#") for line in text.splitlines()}
+    if len(columns) == 1 and width == 80 and min(space for _, _, space in rows) > 1:
+        assert len({line.index("#") for line in once.text.splitlines()}) == 1
+
+
+def test_a_line_alone_is_set_at_the_column_of_those_around_it() -> None:
+    text = "class A {\n    int     lane;\n    String   name  ;\n    int     deck;\n}\n"
+    other = text.replace("String   name", "String  name")
+    for given_, wanted in ((other, "    String  name;"), (text, "    String name;")):
+        result = stilo.reformat(given_, "java", lines=(3, 3))
+        assert result.text.splitlines()[2] == wanted
+        assert result.text.splitlines()[1::2] == given_.splitlines()[1::2]
+
+
+def test_why_an_operator_has_no_spaces() -> None:
+    result = stilo.reformat("x = 2*y + z\n", "python")
+    assert result.decision(1, 6).reasons[0].setting == "binary-operator.tight"
+    assert "binary-operator.tight" in result.settings_consulted
