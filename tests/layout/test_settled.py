@@ -55,6 +55,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
     ("python", "return a,a#", {"tuple.wrap": "stack-always"}, None),
+    ("python", "[[\na],a]", {}, [(1, 1)]),
     (
         "java",
         "class A{{if(csnull|(length -(v)))(a);}}",

@@ -201,6 +201,26 @@ def test_only_the_order() -> None:
     assert apply_edits(text.encode(), result.edits) == result.data
 
 
+def test_imports_that_move_together_are_told_of_once() -> None:
+    names = ["quay", "ramp", "tide"]
+    text = "".join(f"import {name}\n" for name in [*names, "abc", "berth", "deck", "lane"])
+    result = stilo.reformat(text, "python", {**ON, "import.groups": "*"}, only_order=True)
+    messages = [finding.message for finding in result.findings]
+    assert messages == ['"import quay" and the 2 imports after it belong after "import lane"']
+    assert result.order_counts == {"moved": 3}
+
+
+def test_an_import_is_told_of_by_the_neighbour_it_gets() -> None:
+    text = "import tide\nimport abc\nimport berth\n"
+    result = stilo.reformat(text, "python", {**ON, "import.groups": "*"}, only_order=True)
+    assert [f.message for f in result.findings] == ['"import tide" belongs after "import berth"']
+    long = "from line.skerry.harbours.of_the_outer_islands import {}_of_the_summer_season\n"
+    text = long.format("tides") + long.format("ferries")
+    style = {**ON, "import.groups": "*", "import.names": "apart"}
+    (found,) = stilo.reformat(text, "python", style, only_order=True).findings
+    assert "tides_of_the_summer" in found.message and "ferries_of_the_summer" in found.message
+
+
 def test_lines_choose_the_runs_that_are_put_in_order() -> None:
     text = "import sys\nimport os\nx=1\nimport b\nimport a\ny=2\n"
     result = stilo.reformat(text, "python", ON, lines=(4, 4))

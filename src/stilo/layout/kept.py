@@ -87,11 +87,21 @@ def line_starts(plan: Plan, fitted: Fitted) -> list[int]:
 
 
 def statement_starts(plan: Plan) -> set[int]:
-    """The tokens that begin a statement, a clause or an entry, as far as the plan alone tells."""
+    """The tokens that begin a statement, a clause or an entry, as far as the plan alone tells.
+
+    A list with an item a line, as its author has it, is such a sequence unless it stands in another list
+    that is opened only for what is in it.
+    """
+    groups = plan.groups
+    of_lines: list[bool] = []
+    for group in groups:
+        is_root = group.around < 0
+        by_author = (group.stacked or group.hanging) and not is_root and of_lines[group.around]
+        of_lines.append(group.fixed and (is_root or group.wrap == "stack-always" or by_author))
     starts = {
         token
-        for group in plan.groups
-        if group.fixed and not group.own and (group.wrap == "stack-always" or group.stacked)
+        for group, has_lines in zip(groups, of_lines)
+        if has_lines and not group.own and (group.wrap == "stack-always" or group.stacked)
         for token, part in zip(group.gaps, group.parts)
         if part != CLOSE or group.style["close"].value != "same-line"
     }

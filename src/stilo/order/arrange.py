@@ -7,7 +7,7 @@ was changed, import by import. The layout follows, on the new text.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from stilo.edits import Edit
@@ -133,11 +133,14 @@ def _arrange(
                 item.start, "sorted", f"{shown(item)}: its names are not in order", "import.sort"
             )
         )
-    for item, other in _moved([item for item in wanted if item.source < len(run)]):
-        setting = "import.sort" if other and group_of[id(item)] == group_of[id(other)] else ""
-        where = f"before {shown(other)}" if other else "last in its group"
-        message = f"{shown(item)} belongs {where}"
-        changes.append(Change(item.start, "moved", message, setting or "import.groups"))
+    for items, word, other in _moved(
+        [item for item in wanted if item.source < len(run)], group_of
+    ):
+        item, more = items[0], len(items) - 1
+        setting = "import.sort" if group_of[id(item)] == group_of[id(other)] else "import.groups"
+        block = f"{shown(item)} and the {f'{more} imports' if more > 1 else 'import'} after it belong"
+        message = f"{block if more else f'{shown(item)} belongs'} {word} {shown(other)}"
+        changes.append(Change(item.start, "moved", message, setting, len(items)))
     if is_same and len(changes) == before:
         changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
     return _edit(run, wanted, rows, data, at)
@@ -244,8 +247,11 @@ def _rows_of(run: Sequence[Import], headers: frozenset[bytes]) -> list[bytes]:
     return rows
 
 
-def _moved(wanted: Sequence[Import]) -> list[tuple[Import, Import | None]]:
-    """The fewest imports that have to change places, each with the one it belongs before."""
+def _moved(wanted: Sequence[Import], group_of: Mapping[int, int]) -> list[tuple[list[Import], str, Import]]:
+    """The fewest imports that have to change places, each with its neighbour there: it belongs before or after.
+
+    Those of one group that stand one after the other, before and then, are together. group_of: by `id`.
+    """
     tails: list[int] = []
     at_tail: list[int] = []
     link: list[int] = []
@@ -262,13 +268,22 @@ def _moved(wanted: Sequence[Import]) -> list[tuple[Import, Import | None]]:
     # Pieces of one import stand where the first of them does.
     sources = {wanted[at].source for at in stays}
     stays |= {at for at, item in enumerate(wanted) if item.source in sources}
-    found: list[tuple[Import, Import | None]] = []
-    behind: Import | None = None
-    for at in range(len(wanted) - 1, -1, -1):
+    blocks: list[list[int]] = []
+    for at, item in enumerate(wanted):
         if at in stays:
-            behind = wanted[at]
+            continue
+        follows = bool(blocks) and blocks[-1][-1] == at - 1 and item.source == wanted[at - 1].source + 1
+        if follows and group_of[id(item)] == group_of[id(wanted[at - 1])]:
+            blocks[-1].append(at)
         else:
-            found.append((wanted[at], behind))
+            blocks.append([at])
+    found: list[tuple[list[Import], str, Import]] = []
+    for block in blocks:
+        items = [wanted[at] for at in block]
+        above, below = block[0] - 1, block[-1] + 1
+        goes_down = above >= 0 and (below == len(wanted) or wanted[above].source > items[0].source)
+        other = wanted[above if goes_down else below]
+        found.append((items, "after" if goes_down else "before", other))
     return found
 
 

@@ -12,13 +12,14 @@ from stilo.order.statements import Import
 
 
 class Change(NamedTuple):
-    """What becomes of one import: offset in the source, what (a word for counts), a message, and the
-    setting that asks for it."""
+    """What becomes of an import: offset in the source, what (a word for counts), a message, the setting
+    that asks for it, and how many imports it is: those that follow it may share its fate."""
 
     offset: int
     what: str
     message: str
     setting: str
+    imports: int = 1
 
 
 @dataclass(frozen=True)
@@ -39,11 +40,14 @@ class Arrangement:
     @property
     def counts(self) -> Counter[str]:
         """How many imports were moved, merged, …"""
-        return Counter(change.what for change in self.changes)
+        found: Counter[str] = Counter()
+        for change in self.changes:
+            found[change.what] += change.imports
+        return found
 
 
 def shown(item: Import) -> str:
-    """An import as messages show it."""
+    """An import as messages show it: of a long one the begin and the end, by which it differs from others."""
     text = " ".join(item.text.decode().split())
-    short = f"{text[:49]}…" if len(text) > 50 else text
+    short = f"{text[:20]}…{text[-37:]}" if len(text) > 58 else text
     return f'"{short}"'
