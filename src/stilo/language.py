@@ -137,14 +137,12 @@ class Language:
         #: The settings that mean something in this language.
         self.settings = {n: s for n, s in heard.items() if n not in self.facts.without}
         #: The forms of imports, in the sheet's order.
-        self.import_forms: tuple[str, ...] = tuple(
-            dict.fromkeys(
-                str(d.value)
-                for _, rule in self._order_rules
-                for d in rule.declarations
-                if d.name == "import"
-            )
-        )
+        self.import_forms: tuple[str, ...] = tuple(dict.fromkeys(
+            str(d.value)
+            for _, rule in self._order_rules
+            for d in rule.declarations
+            if d.name == "import"
+        ))
         if "import.groups" in self.settings:
             known = Parts((*self.import_forms, *CLASSES))
             groups = replace(self.settings["import.groups"], type=known)

@@ -35,13 +35,11 @@ def sheet_text(name: str) -> str:
 @lru_cache
 def language_names() -> tuple[str, ...]:
     """The languages that Stilo has a sheet for."""
-    return tuple(
-        sorted(
-            entry.name
-            for entry in resources.files(_FOLDER).iterdir()
-            if (entry / f"{entry.name}{SUFFIX}").is_file()
-        )
-    )
+    return tuple(sorted(
+        entry.name
+        for entry in resources.files(_FOLDER).iterdir()
+        if (entry / f"{entry.name}{SUFFIX}").is_file()
+    ))
 
 
 def _support_of(name: str) -> Support:

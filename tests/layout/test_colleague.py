@@ -85,6 +85,30 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         {"width": 30},
         "x = (\n    text.replace(a, b)\n        .replace(c, d)[0]\n)",
     ),
+    "a sole call opens in place, for want of lines": (
+        "java",
+        "class A { int x = check(compare(firstOfAll, secondOfAll, y())); }",
+        {"width": 40, "continuation": 4},
+        "class A {\n    int x = check(compare(\n        firstOfAll, secondOfAll, y()));\n}",
+    ),
+    "but not where it fits on a line of its own": (
+        "python",
+        "x = check(compare(firstOfAll, secondOfAll))",
+        {"width": 40},
+        "x = check(\n    compare(firstOfAll, secondOfAll)\n)",
+    ),
+    "nor a chain of calls": (
+        "python",
+        "check(compare(first, second).with_all(third, fourth))",
+        {"width": 40},
+        "check(\n    compare(first, second)\n        .with_all(third, fourth)\n)",
+    ),
+    "a product clings to its last call": (
+        "python",
+        "x = factor * compare(first_of_all, second)",
+        {"width": 40},
+        "x = factor * compare(\n    first_of_all, second\n)",
+    ),
     # Conditional values in a row
     "each condition has a line with its value": (
         "java",

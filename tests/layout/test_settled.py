@@ -55,6 +55,8 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
     ("python", "return a,a#", {"tuple.wrap": "stack-always"}, None),
+    ("python", "lane = yield (a) + (deck), (a) + (deck)", {"width": 20}, None),
+    ("python", "x = f(f([lorries_on_the_deck]))", {"width": 20}, None),
     ("python", "[[\na],a]", {}, [(1, 1)]),
     (
         "java",

@@ -94,13 +94,11 @@ NEIGHBOURS = [
 
 
 @settings(deadline=None)
-@given(
-    st.recursive(
-        st.sampled_from(["1", "/* deck */ 2", "3 /* 4, 5 */"]),
-        lambda items: st.lists(items, max_size=4).map(lambda some: f"[{', '.join(some)}]"),
-        max_leaves=12,
-    )
-)
+@given(st.recursive(
+    st.sampled_from(["1", "/* deck */ 2", "3 /* 4, 5 */"]),
+    lambda items: st.lists(items, max_size=4).map(lambda some: f"[{', '.join(some)}]"),
+    max_leaves=12,
+))
 def test_neighbours_that_are_told_by_kind_are_those_that_a_walk_finds(text: str) -> None:
     for quick, slow in NEIGHBOURS:
         assert matched(f"{quick} {{ cost: 77 }}", text) == matched(f"{slow} {{ cost: 77 }}", text)

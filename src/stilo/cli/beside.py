@@ -53,12 +53,10 @@ def rows_of(before: str, after: str) -> list[Row]:
         else:
             pairs = zip_longest(range(old_end - old), range(new_end - new))
         for left, right in pairs:
-            rows.append(
-                _marked(
-                    None if left is None else Line(old + left + 1, olds[old + left]),
-                    None if right is None else Line(new + right + 1, news[new + right]),
-                )
-            )
+            rows.append(_marked(
+                None if left is None else Line(old + left + 1, olds[old + left]),
+                None if right is None else Line(new + right + 1, news[new + right]),
+            ))
     return list(_without_the_same(rows))
 
 

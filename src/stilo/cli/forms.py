@@ -140,15 +140,13 @@ def _gitlab(path: str, findings: Sequence[Finding]) -> list[str]:
     for number, finding in enumerate(findings):
         said = _said(finding)
         mark = f"{_slashed(path)}\0{number}\0{finding.code}\0{said}"
-        found.append(
-            json.dumps({
-                "description": said,
-                "check_name": finding.code,
-                "fingerprint": blake2b(mark.encode(errors="replace"), digest_size=16).hexdigest(),
-                "severity": "minor",
-                "location": {"path": _slashed(path), "lines": {"begin": finding.position.line}},
-            })
-        )
+        found.append(json.dumps({
+            "description": said,
+            "check_name": finding.code,
+            "fingerprint": blake2b(mark.encode(errors="replace"), digest_size=16).hexdigest(),
+            "severity": "minor",
+            "location": {"path": _slashed(path), "lines": {"begin": finding.position.line}},
+        }))
     return found
 
 

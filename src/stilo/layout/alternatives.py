@@ -7,7 +7,7 @@ from collections.abc import Set
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import close_breaks
-from stilo.layout.nesting import ends_with_separator, may_open_inside
+from stilo.layout.nesting import ends_with_separator, may_open_inside, opens_late
 from stilo.layout.plan import Plan
 
 #: (cost beside the sequence's own, the gaps to break)
@@ -19,7 +19,12 @@ def may_open(plan: Plan, group: Group, number: int, gone: Set[int]) -> bool:
 
     gone: separators after last items that are not to stay.
     """
-    if group.own:
+    return group.own or may_open_among(plan, group, number, gone)
+
+
+def may_open_among(plan: Plan, group: Group, number: int, gone: Set[int]) -> bool:
+    """Whether the group of a number may open where the items of the one around it share a line."""
+    if opens_late(plan, group, number, gone):
         return True
     return may_open_inside(plan, group, group.part_of(plan.groups[number].first), gone)
 
@@ -64,7 +69,7 @@ def _may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
         and not group.stacked
         and group.wrap == "stack"
         and not (group.bulky or ends_with_separator(plan, group, gone))
-        and all(may_open(plan, group, n, gone) for n in group.inner if plan.groups[n].hard)
+        and all(may_open_among(plan, group, n, gone) for n in group.inner if plan.groups[n].hard)
     )
 
 

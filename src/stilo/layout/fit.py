@@ -22,11 +22,12 @@ from collections.abc import Generator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from typing import Any
 
-from stilo.layout.alternatives import Way, delimiters, may_open, ways_to_stack
+from stilo.layout.alternatives import Way, delimiters, may_open, may_open_among, ways_to_stack
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
 from stilo.layout.measures import Measures
+from stilo.layout.nesting import opens_late
 from stilo.layout.plan import Margin, Plan
 
 LINE = 1
@@ -310,6 +311,8 @@ class _Fitter:
                     end = min(end, self.limit)
                 closed = {end: (over * OVERFLOW, None)}
             held = self._held(group, opens) * PENALTY
+            if opens and opens_late(self.plan, group, max(opens[0], ~opens[0]), self.gone):
+                held += self.line
             if self.is_airy and group.parts[0] == OPEN and not group.own:
                 held += AIRY_HOLD * PENALTY
             for end, (cost, rope) in closed.items():
@@ -502,7 +505,9 @@ class _Fitter:
                 if is_bare:
                     kids = [~n if groups[n].home >= 0 else n for n in kids]
                 if is_shelf:
-                    kids = [n for n in kids if may_open(self.plan, group, max(n, ~n), self.gone)]
+                    kids = [
+                        n for n in kids if may_open_among(self.plan, group, max(n, ~n), self.gone)
+                    ]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit

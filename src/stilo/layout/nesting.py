@@ -107,7 +107,7 @@ def nest(plan: Plan) -> None:
         if group.hard and not group.shut:
             is_known = outer.must_open and outer.hard and (outer.bulky or not group.bulky)
             if not is_known or is_sealed:
-                _harden(plan, group.around, group.first, group.bulky, True)
+                _harden(plan, group.around, group.first, group.bulky, True, number)
             if outer.wrap == "flow":
                 _stack_if_bulky(plan, outer)
     opened: list[int] = []
@@ -211,10 +211,13 @@ def _is_plain(group: Group) -> bool:
     return group.wrap in ("stack", "stack-always") and (group.hanging or group.plain)
 
 
-def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) -> None:
+def _harden(
+    plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool, inner: int = -1
+) -> None:
     """Something at this token cannot stand on one line: what of the group around it?
 
-    is_free: it may be opened without brackets that the group around it may bring.
+    is_free: it may be opened without brackets that the group around it may bring. inner: the group that it
+    is, if any.
     """
     group = plan.groups[number]
     if number == 0:
@@ -224,7 +227,8 @@ def _harden(plan: Plan, number: int, token: int, is_bulky: bool, is_free: bool) 
     stays_closed = plan.tree.is_sealed and (group.own or group.needs >= 0)
     if group.must_open and not stays_closed:
         return
-    if not (group.own and is_free or may_open_inside(plan, group, group.part_of(token))):
+    may_stay = group.own and is_free or may_open_inside(plan, group, group.part_of(token))
+    if not may_stay and not (inner >= 0 and opens_late(plan, group, inner)):
         group.must_open = not stays_closed
 
 
@@ -247,6 +251,22 @@ def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozen
     if cling == "sole":
         return last_part == 1 and not ends_with_separator(plan, group, gone)
     return cling == "any" or (cling == "last" and part == last_part)
+
+
+def opens_late(plan: Plan, group: Group, number: int, gone: Set[int] = frozenset()) -> bool:
+    """Whether a group is the list of one call, in one that holds nothing else: it may open for want of lines.
+
+    number: of that group. gone: separators after last items that are not to stay.
+    """
+    has_several = group.hanging or group.parts[0] != OPEN or MID in group.parts
+    if has_several or plan.style(group.gaps[0])["cling"].value != "sole-late":
+        return False
+    if group.style["grant"].value != "none" or ends_with_separator(plan, group, gone):
+        return False
+    call = plan.groups[number]
+    head = plan.tree.texts[call.gaps[0] - 1][-1:]
+    is_call = call.parts[0] == OPEN or (call.parts == [MID] and head not in (b")", b"]", b"}"))
+    return is_call and not call.bulky
 
 
 def ends_with_separator(plan: Plan, group: Group, gone: Set[int] = frozenset()) -> bool:

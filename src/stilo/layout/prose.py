@@ -66,11 +66,9 @@ def rewrap(
         whole = f"\n{start}".join(wrapped).encode()
         for token in run:
             text = whole if token == first else b""
-            edits.append(
-                TokenEdit(
-                    token, EditKind.WRAP, tokens[token], text, "comment-columns", mark.encode()
-                )
-            )
+            edits.append(TokenEdit(
+                token, EditKind.WRAP, tokens[token], text, "comment-columns", mark.encode()
+            ))
             tokens[token] = text
         for token in run[1:]:
             gaps[token] = b""

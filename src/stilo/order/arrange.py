@@ -128,17 +128,15 @@ def _arrange(
             setting = "import.aliased"
         changes.append(Change(item.start, "divided", message, setting))
     for item in merged.unsorted:
-        changes.append(
-            Change(
-                item.start, "sorted", f"{shown(item)}: its names are not in order", "import.sort"
-            )
-        )
-    for items, word, other in _moved(
-        [item for item in wanted if item.source < len(run)], group_of
-    ):
+        changes.append(Change(
+            item.start, "sorted", f"{shown(item)}: its names are not in order", "import.sort"
+        ))
+    for items, word, other in _moved([item for item in wanted if item.source < len(run)], group_of):
         item, more = items[0], len(items) - 1
         setting = "import.sort" if group_of[id(item)] == group_of[id(other)] else "import.groups"
-        block = f"{shown(item)} and the {f'{more} imports' if more > 1 else 'import'} after it belong"
+        block = (
+            f"{shown(item)} and the {f'{more} imports' if more > 1 else 'import'} after it belong"
+        )
         message = f"{block if more else f'{shown(item)} belongs'} {word} {shown(other)}"
         changes.append(Change(item.start, "moved", message, setting, len(items)))
     if is_same and len(changes) == before:
@@ -247,7 +245,9 @@ def _rows_of(run: Sequence[Import], headers: frozenset[bytes]) -> list[bytes]:
     return rows
 
 
-def _moved(wanted: Sequence[Import], group_of: Mapping[int, int]) -> list[tuple[list[Import], str, Import]]:
+def _moved(
+    wanted: Sequence[Import], group_of: Mapping[int, int]
+) -> list[tuple[list[Import], str, Import]]:
     """The fewest imports that have to change places, each with its neighbour there: it belongs before or after.
 
     Those of one group that stand one after the other, before and then, are together. group_of: by `id`.
@@ -272,7 +272,9 @@ def _moved(wanted: Sequence[Import], group_of: Mapping[int, int]) -> list[tuple[
     for at, item in enumerate(wanted):
         if at in stays:
             continue
-        follows = bool(blocks) and blocks[-1][-1] == at - 1 and item.source == wanted[at - 1].source + 1
+        follows = (
+            bool(blocks) and blocks[-1][-1] == at - 1 and item.source == wanted[at - 1].source + 1
+        )
         if follows and group_of[id(item)] == group_of[id(wanted[at - 1])]:
             blocks[-1].append(at)
         else:

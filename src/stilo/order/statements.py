@@ -182,19 +182,17 @@ def read_runs(
                     pending = _attached(tree, pending, start, headers)
                     is_headed = is_above and not pending
                     lines = 1
-                run.append(
-                    _placed(
-                        statement,
-                        node,
-                        start,
-                        end,
-                        lead=data[_begin_of(pending, start):start],
-                        blank=max(0, lines - 1),
-                        is_crowded=not lines,
-                        source=len(run),
-                        is_headed=is_headed,
-                    )
-                )
+                run.append(_placed(
+                    statement,
+                    node,
+                    start,
+                    end,
+                    lead=data[_begin_of(pending, start):start],
+                    blank=max(0, lines - 1),
+                    is_crowded=not lines,
+                    source=len(run),
+                    is_headed=is_headed,
+                ))
                 pending.clear()
             is_parted = False
     yield finish()

@@ -305,10 +305,10 @@ PROPERTIES = _table(
     ),
     Property(
         "cling",
-        Words(("none", "sole", "last", "any")),
+        Words(("none", "sole", "sole-late", "last", "any")),
         "none",
         "When an item may open in place while the sequence around it stays closed: as its sole "
-        "item, as its last, anywhere.",
+        "item, as its last, anywhere. `sole-late`: as its sole item, if it is one call and saves lines.",
     ),
     Property(
         "grant",

@@ -19,12 +19,7 @@ assert (
     == [Lane("port", 42.5), Lane("starboard", 42.5)]
 )
 if vehicle.kind not in (
-    "lorry",
-    "trailer",
-    "articulated lorry",
-    "coach",
-    "motorhome",
-    "tractor",
+    "lorry", "trailer", "articulated lorry", "coach", "motorhome", "tractor"
 ):
     pass
 notice = (

@@ -1,5 +1,5 @@
 lanes = (1, 2, 3,)
-decks = ("upper", "main", "lower", "bicycles", "trailers", "crew")
+decks = ("upper", "main", "lower", "bicycles", "trailers", "the crew")
 decks = (
 "upper",
 "main",
@@ -8,3 +8,4 @@ lanes = (
 1, 2,
 3, 4,
 )
+ramps = ("upper", "main", "lower", "bicycles", "trailers", "the crews")
