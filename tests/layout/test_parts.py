@@ -97,6 +97,13 @@ PARTS = [
         "if a:\n      b()\n     # tide\nc\n",
     ),
     (
+        "a block under a header with a comment in it",
+        "python",
+        "if (a and\n  # tide\n  b):\n   for x in y:\n      f( )\n      g( )\n",
+        [(6, 6)],
+        "if (a and\n  # tide\n  b):\n   for x in y:\n      f( )\n      g()\n",
+    ),
+    (
         "the first of a block",
         "python",
         "if x:\n   a( )\n   b( )\n",

@@ -137,8 +137,11 @@ def nest(plan: Plan) -> None:
 def _is_further_in(group: Group, around: Group, lines: Sequence[int]) -> bool:
     """Whether a group stands on a line that is set further in since a comment ended the one before.
 
-    lines: the tokens that begin such lines. The group goes by that line, not by the item's.
+    lines: the tokens that begin such lines. The group goes by that line, not by the item's; but what hangs
+    under a header goes by the header.
     """
+    if group.hanging and group.style["hang"].value == "line":
+        return False
     at = bisect_right(around.gaps, group.first)
     begin = around.gaps[at - 1] if at else 0
     return bisect_right(lines, begin) < bisect_right(lines, group.first)
