@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import os
 import signal
+import sys
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -12,6 +13,7 @@ from concurrent.futures import Executor, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from dataclasses import dataclass
+from types import FrameType
 from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
@@ -29,6 +31,8 @@ Found = TypeVar("Found")
 MOST_JOBS = 256
 #: Seconds between two looks at whether the first process is still there.
 WATCH = 1.0
+#: The signals that end a process.
+_ENDING = frozenset({signal.SIGINT, signal.SIGTERM, getattr(signal, "SIGHUP", signal.SIGTERM)})
 #: Fewer files are laid out sooner by one process.
 FEW = 30
 
@@ -114,7 +118,7 @@ def outcomes(
     left = len(targets)
     try:
         with _executor(by, len(targets)) as executor, Progress(len(targets)) as progress:
-            with _uninterrupted():  # while processes start, an interrupt would be lost
+            with _uninterrupted():  # while processes start, it would be lost, or make them complain
                 found = each(targets, options, made_of, executor, cache)
             for outcome in found:
                 left -= 1
@@ -200,23 +204,36 @@ def _cluster(address: str) -> Iterator[Executor]:
 
 @contextmanager
 def _uninterrupted() -> Iterator[None]:
-    """Put an interrupt off until the end, where the platform can."""
-    mask = getattr(signal, "pthread_sigmask", None)
-    if mask is None:
+    """Put off what would end this process until the end of it, where the platform can."""
+    if hasattr(signal, "pthread_sigmask"):
+        before = signal.pthread_sigmask(signal.SIG_BLOCK, _ENDING)
+        try:
+            yield
+        finally:
+            signal.pthread_sigmask(signal.SIG_SETMASK, before)
+    else:
         yield
-        return
-    mask(signal.SIG_BLOCK, {signal.SIGINT})
-    try:
-        yield
-    finally:
-        mask(signal.SIG_UNBLOCK, {signal.SIGINT})
 
 
 def _work_for(first: int) -> None:
     """An interrupt is the first process's concern; the others end the file that they are at. They end
     with the first."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    for number in _ENDING - {signal.SIGINT}:
+        signal.signal(number, _end_quietly)
+    if hasattr(signal, "pthread_sigmask"):
+        signal.pthread_sigmask(signal.SIG_UNBLOCK, _ENDING)
     threading.Thread(target=_end_with, args=(first,), daemon=True).start()
+
+
+def _end_quietly(number: int, frame: FrameType | None) -> None:
+    """End by way of what has to be cleaned up, if a file is at work; else there is nothing to be said."""
+    many = sys.modules.get("stilo.run.many")
+    while frame is not None and many is not None:
+        if frame.f_code is many.at_work:
+            sys.exit(128 + number)
+        frame = frame.f_back
+    os._exit(128 + number)
 
 
 def _end_with(first: int) -> None:

@@ -200,6 +200,10 @@ def _work(
         return Outcome(path, errors=str(error).splitlines())
 
 
+#: By which code a process knows, in a handler of signals, that it is at work on a file.
+at_work = _work.__code__
+
+
 def lay_out(
     target: Target,
     styles: Styles,
