@@ -55,6 +55,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ("python", "return a,a,#", {}, None),
     ("python", "return a,", {}, None),
     ("python", "return a,a#", {"tuple.wrap": "stack-always"}, None),
+    ("python", "from.import(\n# stilo: leave\na,a# stilo: leave\n)", {}, None),
     ("python", "lane = yield (a) + (deck), (a) + (deck)", {"width": 20}, None),
     ("python", "x = f(f([lorries_on_the_deck]))", {"width": 20}, None),
     ("python", "[[\na],a]", {}, [(1, 1)]),

@@ -13,6 +13,7 @@ import sys
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from types import FrameType
 from typing import Any, NoReturn
 
 import click
@@ -89,8 +90,15 @@ def main() -> None:
             reconfigure(errors="backslashreplace")
 
 
-def _end(number: int, frame: object) -> NoReturn:
-    """End on a signal, by way of all that has to be cleaned up."""
+def _end(number: int, frame: FrameType | None) -> NoReturn:
+    """End on a signal, by way of all that has to be cleaned up; while a module is read there is nothing."""
+    while frame is not None:
+        if frame.f_code.co_filename == "<frozen importlib._bootstrap>":
+            signal.signal(number, signal.SIG_DFL)
+            os.kill(os.getpid(), number)
+        frame = frame.f_back
+    if number == signal.SIGINT:
+        raise KeyboardInterrupt
     sys.exit(128 + number)
 
 
@@ -101,6 +109,8 @@ def run() -> None:
             setattr(sys, name, open(os.devnull, "w"))
     for number in (signal.SIGTERM, getattr(signal, "SIGHUP", signal.SIGTERM)):
         signal.signal(number, _end)
+    if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
+        signal.signal(signal.SIGINT, _end)
     # Layout makes no cycles, and looking for them takes a twelfth of the time.
     gc.disable()
     main()

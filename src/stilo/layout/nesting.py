@@ -174,7 +174,7 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
         return
     group.stacked = True
     if group.wrap == "flow":  # what flows is never sure, so that parts of it are laid out alike
-        group.wrap = "stack"
+        group.wrap, group.plain = "stack", False
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:
