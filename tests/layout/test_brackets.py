@@ -30,6 +30,18 @@ CASES = [
         40,
         f"x = '{'lorry ' * 8}'",
     ),
+    (
+        "none come around a text that reaches the width by itself",
+        f"x = '{'l' * 34}'",
+        40,
+        f"x = '{'l' * 34}'"
+    ),
+    (
+        "they come around one that reaches it in them",
+        f"xx = '{'l' * 34}'",
+        40,
+        f"xx = (\n    '{'l' * 34}'\n)"
+    ),
     ("one around a name stays", "x = (a)", 40, "x = (a)"),
     ("those in others stay", "x = ((a + b))", 40, "x = ((a + b))"),
     ("one that the value needs stays", "x = (yield)", 40, "x = (yield)"),

@@ -109,6 +109,12 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         {"width": 40},
         "x = factor * compare(\n    first_of_all, second\n)",
     ),
+    "a sole call with a body in it is opened like any other": (
+        "java",
+        "class A { int x = check(compare(y -> { f(); }, z)); }",
+        {"width": 60, "continuation": 4},
+        "class A {\n    int x = check(\n        compare(\n            y -> {\n                f();\n            },\n            z));\n}",
+    ),
     # Conditional values in a row
     "each condition has a line with its value": (
         "java",
@@ -151,6 +157,12 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         "a = 1      # one\nbcd = 22   # two\n",
         {},
         "a = 1     # one\nbcd = 22  # two",
+    ),
+    "no column where no more than its space stands before any": (
+        "python",
+        "x = f(a,b)  # one\nx = f(abc)  # two\n",
+        {},
+        "x = f(a, b)  # one\nx = f(abc)  # two",
     ),
     "by chance is no column": (
         "toml",

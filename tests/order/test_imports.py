@@ -214,6 +214,12 @@ def test_an_import_is_told_of_by_the_neighbour_it_gets() -> None:
     text = "import tide\nimport abc\nimport berth\n"
     result = stilo.reformat(text, "python", {**ON, "import.groups": "*"}, only_order=True)
     assert [f.message for f in result.findings] == ['"import tide" belongs after "import berth"']
+    for text, wanted in (
+        ("import tide\nimport abc\nimport berth\nimport zone\n", '"import tide" belongs after "import berth"'),
+        ("import abc\nimport deck\nimport tide\nimport berth\n", '"import berth" belongs before "import deck"'),
+    ):
+        result = stilo.reformat(text, "python", {**ON, "import.groups": "*"}, only_order=True)
+        assert [f.message for f in result.findings] == [wanted]
     long = "from line.skerry.harbours.of_the_outer_islands import {}_of_the_summer_season\n"
     text = long.format("tides") + long.format("ferries")
     style = {**ON, "import.groups": "*", "import.names": "apart"}

@@ -37,9 +37,8 @@ def ways_to_stack(plan: Plan, group: Group, is_airy: bool, gone: Set[int]) -> li
         ways.append((0, [*opening, *middle, *closing]))
         if opening and middle and not is_airy and _may_share(plan, group, gone):
             ways.append((0, [*opening, *closing]))
-    first = _first_links(middle)
-    if first and group.forced.isdisjoint(first) and _keeps_first(plan, group, len(first)):
-        kept = [(extra, [t for t in way if t not in first]) for extra, way in ways]
+    if middle and middle[0] not in group.forced and _keeps_first(plan, group):
+        kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
         ways = [(extra + 4, way) for extra, way in ways]
         ways = [(extra, way) for extra, way in kept if way] + ways
     return ways
@@ -73,19 +72,11 @@ def _may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
     )
 
 
-def _first_links(links: list[int]) -> list[int]:
-    """The links of a chain that stay together if the first one stays: up to one that is more than a name."""
-    for count in range(1, len(links)):
-        if links[count] - links[count - 1] > 2:
-            return links[:count]
-    return links[:1]
-
-
-def _keeps_first(plan: Plan, group: Group, count: int) -> bool:
-    """Whether the first links, as many as these, may stand beside what is before them."""
+def _keeps_first(plan: Plan, group: Group) -> bool:
+    """Whether the first item may stand beside what is before it, as the first link of a chain does."""
     groups = plan.groups
     keep = group.style["keep"].value
-    second = group.gaps[count] if len(group.gaps) > count else group.end
+    second = group.gaps[1] if len(group.gaps) > 1 else group.end
     for number in group.inner:
         if groups[number].bulky and group.gaps[0] <= groups[number].first < second:
             return False  # a first link of many lines would stand apart from the others
