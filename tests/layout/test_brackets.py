@@ -23,6 +23,12 @@ CASES = [
     ("and go where it does", "x = (a +\n  b)", 40, "x = a + b"),
     ("one that could be a list of names stays", "x = (a, b)", 40, "x = (a, b)"),
     ("one around a comparison shows what is assigned", "x = (a == b)", 40, "x = (a == b)"),
+    (
+        "and it takes columns",
+        "okay = (aaaaaaa == bbbbbbb)",
+        26,
+        "okay = (\n    aaaaaaa == bbbbbbb\n)",
+    ),
     ("one around a test does not", "if (a == b): pass", 40, "if a == b:\n    pass"),
     (
         "none comes around a text that is too long even so",
@@ -34,13 +40,13 @@ CASES = [
         "none come around a text that reaches the width by itself",
         f"x = '{'l' * 34}'",
         40,
-        f"x = '{'l' * 34}'"
+        f"x = '{'l' * 34}'",
     ),
     (
         "they come around one that reaches it in them",
         f"xx = '{'l' * 34}'",
         40,
-        f"xx = (\n    '{'l' * 34}'\n)"
+        f"xx = (\n    '{'l' * 34}'\n)",
     ),
     ("one around a name stays", "x = (a)", 40, "x = (a)"),
     ("those in others stay", "x = ((a + b))", 40, "x = ((a + b))"),

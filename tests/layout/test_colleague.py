@@ -160,9 +160,9 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
     ),
     "no column where no more than its space stands before any": (
         "python",
-        "x = f(a,b)  # one\nx = f(abc)  # two\n",
+        "x = f(a,b)  # one\nx = f(abc)  # two\n\nyy = 1      # set apart\n",
         {},
-        "x = f(a, b)  # one\nx = f(abc)  # two",
+        "x = f(a, b)  # one\nx = f(abc)  # two\n\nyy = 1  # set apart",
     ),
     "by chance is no column": (
         "toml",

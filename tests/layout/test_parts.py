@@ -97,6 +97,13 @@ PARTS = [
         "if a:\n      b()\n     # tide\nc\n",
     ),
     (
+        "a list in one that is opened for it",
+        "python",
+        "[[\na],a]\n",
+        [(1, 1)],
+        "[\n    [\n        a,\n    ],\n    a,\n]\n",
+    ),
+    (
         "a block under a header with a comment in it",
         "python",
         "if (a and\n  # tide\n  b):\n   for x in y:\n      f( )\n      g( )\n",

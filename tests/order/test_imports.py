@@ -215,8 +215,14 @@ def test_an_import_is_told_of_by_the_neighbour_it_gets() -> None:
     result = stilo.reformat(text, "python", {**ON, "import.groups": "*"}, only_order=True)
     assert [f.message for f in result.findings] == ['"import tide" belongs after "import berth"']
     for text, wanted in (
-        ("import tide\nimport abc\nimport berth\nimport zone\n", '"import tide" belongs after "import berth"'),
-        ("import abc\nimport deck\nimport tide\nimport berth\n", '"import berth" belongs before "import deck"'),
+        (
+            "import tide\nimport abc\nimport berth\nimport zone\n",
+            '"import tide" belongs after "import berth"',
+        ),
+        (
+            "import abc\nimport deck\nimport tide\nimport berth\n",
+            '"import berth" belongs before "import deck"',
+        ),
     ):
         result = stilo.reformat(text, "python", {**ON, "import.groups": "*"}, only_order=True)
         assert [f.message for f in result.findings] == [wanted]
