@@ -65,8 +65,10 @@ def _set_apart(plan: Plan, gaps: Sequence[bytes], cells: list[int]) -> list[int]
     if plan.rows.has_columns or b"\t" in data:
         return cells
     wide = [t for t in cells if starts[t] - ends[t - 1] > len(gaps[t])]
-    if not wide or not data.isascii():
-        return cells if wide else wide
+    if not wide:
+        return []
+    if not data.isascii():
+        return cells
     columns = {starts[t] - data.rfind(b"\n", 0, starts[t]) for t in wide}
     return [t for t in cells if starts[t] - data.rfind(b"\n", 0, starts[t]) in columns]
 

@@ -75,9 +75,11 @@ class Rows:
     it), `firm` (a new line whatever fits), `plain` (a sequence has but one way to open), `yields`
     (one that opens plainly around an item of many lines), `runs_on`, `is_run_on` (a leaf of this
     kind may join the next, the one before), `starts` (a sequence), `wrap`, `hang` (how it is
-    wrapped if it hangs), `atom`, `flows_atoms` (a sequence that flows if all its items are atoms), `comment`, `opaque` (may hold line ends), `asks` (the sequence may open
-    for what the author wrote or for the number of its items), `cell` (set in a column), `tail` (of
-    a gap before a closing delimiter: separator and whether one is wanted), `short`, `style`.
+    wrapped if it hangs), `atom` (a short item), `flows_atoms` (a list that flows if all its items are
+    such), `comment`, `opaque` (may hold line ends), `asks` (the sequence may open for what the author
+    wrote or for the number of its items), `cell` (set in a column), `stays_tight` (where an operator
+    stays without spaces), `tail` (of a gap before a closing delimiter: separator and whether one is
+    wanted), `short`, `style`.
 
     A row is found by its place and its kind: after the first nodes of a file one look-up each.
     """
@@ -129,7 +131,6 @@ class Rows:
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
         self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
         self.has_suites = self.has_tight = self.has_columns = False
-        #: Where an operator of a row stays without spaces.
         self.stays_tight: list[str] = []
         self.idle: list[bool] = []
         self.shares: list[bool] = []
