@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
 from itertools import groupby
 from typing import NamedTuple
 
@@ -117,22 +118,20 @@ def cell_declared(plan: Plan, token: int) -> Declared:
     return plan.rows.style[row]["column"]
 
 
+@dataclass(frozen=True)
 class _Aligner:
-    """Sets the cells of runs in columns. aligned: the tokens whose gaps belong to one."""
+    """Sets the cells of runs in columns. aligned: the tokens whose gaps belong to one. The rest as given to
+    `set_in_columns`.
+    """
 
-    def __init__(
-        self,
-        plan: Plan,
-        fitted: Fitted,
-        gaps: list[bytes],
-        tokens: Sequence[bytes],
-        width: int,
-        tab: int,
-        kept: Kept,
-    ) -> None:
-        self.plan, self.fitted, self.gaps, self.tokens = plan, fitted, gaps, tokens
-        self.width, self.tab, self.kept = width, tab, kept
-        self.aligned: set[int] = set()
+    plan: Plan
+    fitted: Fitted
+    gaps: list[bytes]
+    tokens: Sequence[bytes]
+    width: int
+    tab: int
+    kept: Kept
+    aligned: set[int] = field(default_factory=set)
 
     def cells_inside(self) -> list[int]:
         """The tokens of code that begin a cell."""
