@@ -146,13 +146,13 @@ _PLAIN = {
     "open": "Where the first item stands when it is wrapped: on a new line, on the line of the opening bracket, or wherever costs less.",
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there.",
-    "atoms": "How a list of single names and numbers is wrapped, where its lists are stacked: `flow` as many on a line as fit, `same` like the others.",
+    "atoms": "How a list of nothing but names and numbers is wrapped, where lists are stacked: `flow`, as many on a line as fit; `same`, like other lists.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
     "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `yes`: it stays wrapped. `rows`: its lines stay, too, where they fit.",
     "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
-    "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison or an index; `everywhere`; or `nowhere`.",
+    "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison, an index or a list; `everywhere`; or `nowhere`.",
     "column": "Whether it is aligned with those in the lines around: always, never, or where its author aligned them.",
     "brace": "Where the opening brace stands.",
     "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
@@ -335,8 +335,8 @@ PROPERTIES = _table(
         "hold-lists",
         Whole(0, 1000),
         0,
-        "What a chain of several calls costs more that stays closed around an open part, if the last of its "
-        "lists has several items.",
+        "What it costs more to open a list in a chain of several calls that stays closed itself, if its last "
+        "list has several items.",
     ),
     Property(
         "brace",
