@@ -240,6 +240,13 @@ def test_a_line_alone_is_set_at_the_column_of_those_around_it() -> None:
         assert result.text.splitlines()[1::2] == given_.splitlines()[1::2]
 
 
+def test_a_line_that_keeps_its_margin_is_no_part_of_a_column() -> None:
+    text = 'a = [\n   "b",   # one\n   # stilo: leave\n   "cc",  # two\n   "ddd", # three\n]\n'
+    once = stilo.reformat(text, "toml").text
+    assert '   "cc", # two' in once
+    assert stilo.reformat(once, "toml").text == once
+
+
 def test_why_an_operator_has_no_spaces() -> None:
     result = stilo.reformat("x = 2*y + z\n", "python")
     assert result.decision(1, 6).reasons[0].setting == "binary-operator.tight"

@@ -168,7 +168,7 @@ class _Aligner:
             if len(lines) < 2 or not sort:
                 continue
             if self._is_authored(lines[0].cells[index]):
-                for _, same in groupby(lines, lambda line: self._source_column(line.cells[index])):
+                for _, same in groupby(lines, lambda line: self._column_of(line, index)):
                     beside = list(same)
                     extra = [self._extra(line.cells[index]) for line in beside]
                     if min(extra) >= 0 < max(extra):
@@ -176,6 +176,13 @@ class _Aligner:
             else:
                 self._set(lines, index)
             self.align(lines, index + 1)
+
+    def _column_of(self, line: _Line, index: int) -> int:
+        """The column of a cell in the source; one that no other has if its line keeps its margin, but not its gap."""
+        cell, stays = line.cells[index], self.kept.gaps
+        if line.begin in stays and cell not in stays:
+            return -1 - cell
+        return self._source_column(cell)
 
     def _set(self, lines: list[_Line], index: int) -> None:
         """Set one cell of each line at one column, if none passes the width so."""
