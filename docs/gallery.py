@@ -21,8 +21,8 @@ WIDTHS = (48, 80)
 WRAPS = ("row", "flow", "stack", "stack-always")
 
 STATEMENTS = {
-    "arguments": "Ticket ticket = office.book(sailing, passenger, upperDeck, vehicleLength, noon);",
-    "items": "int[] laneLengths = {1250, 1250, 980, 980, 1410, 1410, 1410, 760, 760, 1250};",
+    "arguments": "Ticket ticket = office.book(sailing, passenger.id(), upperDeck, length, noon);",
+    "items": "int[] laneLengths = {1250, 1250, 980, 980, longest(), 1410, 1410, 760, 760};",
     "type-arguments": "Map<Harbour, Map<LocalDate, List<Sailing>>> sailingsByHarbourAndDay;",
     "condition": "boolean open = berth.isFree() && tide.isHigh() && !ramp.isIced() || captain.insists();",
     "operation": "long fare = base + perMetre * car.length() + perPerson * crowd.size() - rebate;",

@@ -3,11 +3,11 @@
 What fits on its line is done. Of what does not, an outer sequence opens before
 one inside it, save where the sheet lets a part open in place (`cling`,
 `grant`); among what is permitted so, the least cost is found exactly: columns
-past the width first, then the declared costs, then lines (a dense layout has a
-line cost as much as one declared cost, and lets items fill lines; in an airy one no
-items share a line of their own, nor operands, and lists closed around what opens cost more). Costs are memoised
-by (sequence, column, indent); a driver with a stack of its own takes the place
-of recursion, so depth breaks nothing.
+past the width first, then the declared costs, then lines. (In a dense layout a
+line costs as much as one declared cost, and items fill lines. In an airy one
+neither items nor operands share a line, and a list that stays closed around what
+opens costs more.) Costs are memoised by (sequence, column, indent); a driver with
+a stack of its own takes the place of recursion, so depth breaks nothing.
 
 The result of fitting a part is a *frontier*: for each column at which its last
 line may end, the least cost with that end. Columns past the width are charged

@@ -43,7 +43,7 @@ def keep_together(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) 
         if not 0 < token < len(texts) - 1 or not plan.comment_set.isdisjoint((token - 1, behind)):
             continue
         if not (plan.space[token] and plan.space[behind]):
-            continue  # where a line breaks at it, nothing would tell what its author wrote
+            continue  # once a line breaks there, nothing tells what the author wrote
         before, after = data[ends[token - 1]:starts[token]], data[ends[token]:starts[behind]]
         if not (before == b"" or after == b"") or not _is_close(before) or not _is_close(after):
             continue

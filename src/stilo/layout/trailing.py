@@ -120,9 +120,9 @@ def _list_around(plan: Plan, closing: int) -> Style:
 
 
 def _space_before(plan: Plan, closing: int, token: int, sign: bytes) -> int:
-    """The spaces before a separator that is not there yet: as if it stood after the last item.
+    """The spaces before a separator that is not there yet, as if it stood after the last item.
 
-    token: the last one of that.
+    token: the last one of that item.
     """
     tree, rows = plan.tree, plan.rows
     bracket = tree.gap_right(closing)

@@ -47,7 +47,7 @@ class Arrangement:
 
 
 def shown(item: Import) -> str:
-    """An import as messages show it: of a long one the begin and the end, by which it differs from others."""
+    """An import as messages show it: of a long one its two ends, by which it differs from others."""
     text = " ".join(item.text.decode().split())
     short = f"{text[:20]}…{text[-37:]}" if len(text) > 58 else text
     return f'"{short}"'

@@ -28,9 +28,9 @@ class OwnBrackets:
     inside: kinds of nodes that may have a pair around all their children, or, if they have but one,
     around that, or what it begins with, if it is one of the kinds in through; after: the same, around
     those after a token of that kind. clear: (kind of the value, kind of the node around it) of which
-    brackets that are there stay, since they show what belongs together. always: kinds that may be opened though they fit, so that
-    values that hold them are never spared. setting: the name of the setting by which they come and go,
-    or "".
+    brackets that are there stay, since they show what belongs together. always: kinds that may be opened
+    though they fit, so that values that hold them are never spared. setting: the name of the setting by
+    which they come and go, or "".
     """
 
     signs: tuple[bytes, bytes]
