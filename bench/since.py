@@ -102,6 +102,10 @@ def main() -> int:
         f"{len(paths)} files: {old:.2f} s before, {new:.2f} s now: {new / old:.3f} times; "
         f"{len(others)} came out otherwise"
     )
+    alike = [least[path] for path in paths if path not in others]
+    if others and alike:
+        then, now = map(sum, zip(*alike))
+        print(f"{len(alike)} files that came out the same: {now / then:.3f} times")
     for path in sorted(others)[:20]:
         print(f"  {path}")
     return 0

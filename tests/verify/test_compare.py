@@ -75,6 +75,42 @@ def test_tokens_alone_tell(one: str, other: str) -> None:
     assert python_tokens.are_alike(one, other, same_tree)
 
 
+@pytest.mark.parametrize(
+    "one, other",
+    [
+        ("f(a, b)", "f(a, b,)"),
+        ("x[a, (b, c)]", "x[a, (b, c,),]"),
+        ("x += a if b else c", "x += (a if b else c)"),
+        ("if a == f(b, c): d", "if (a == f(b, c,)):\n  d"),
+        ("def f():\n  return a == b", "def f():\n  return (a == b)"),
+    ],
+)
+def test_what_surely_says_nothing_needs_no_tree(one: str, other: str) -> None:
+    def same_tree(one: str, other: str) -> bool:
+        pytest.fail("a tree was made")
+
+    assert python_tokens.are_alike(one, other, same_tree)
+
+
+@pytest.mark.parametrize(
+    "one, other",
+    [
+        ("x = y = z", "x = (y = z)"),
+        ("x = *a,", "x = (*a),"),
+        ("x = *a", "x = (*a)"),
+        ("x = (a, b)", "x = (a, b,,)"),
+        ("x = (lambda a, b: c)", "x = (lambda a, b: c,)"),
+        ("f = lambda x=1: x", "f = lambda x=(1: x)"),
+        ("x = (y for z in w)", "x = y for z in w"),
+        ("if (x := y): z", "if x := y, w: z"),
+        ("x in a == b", "x in (a == b)"),
+        ("assert (a, b)", "assert a, b"),
+    ],
+)
+def test_what_may_say_something_is_left_to_trees(one: str, other: str) -> None:
+    assert not python_tokens.are_alike(one, other, lambda one, other: False)
+
+
 def test_what_is_not_edited_need_not_be_known_to_this_python() -> None:
     text = "print  'deck'\nx = a\n"
     assert stilo.reformat(text, "python").text == "print 'deck'\nx = a\n"
@@ -98,6 +134,13 @@ lines = st.lists(
         "case: int = 3",
         "class A: x = 1; y = f'{a}'",
         "return",
+        "x = y = (a)",
+        "x = [a, (b, c,),]",
+        "x = (a for b in (c))",
+        "x += (*a,)",
+        "f(a, lambda b, c: d,)",
+        "if (a := b, c): d",
+        "while (not a): b",
     ]),
     min_size=1,
     max_size=6,

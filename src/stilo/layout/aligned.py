@@ -68,19 +68,20 @@ def _set_apart(plan: Plan, gaps: Sequence[bytes], cells: list[int]) -> list[int]
     wide = [t for t in cells if starts[t] - ends[t - 1] > len(gaps[t])]
     if not wide:
         return []
-    if not data.isascii():
-        return cells
-    columns = {starts[t] - data.rfind(b"\n", 0, starts[t]) for t in wide}
-    return [t for t in cells if starts[t] - data.rfind(b"\n", 0, starts[t]) in columns]
+
+    def column(token: int) -> int:
+        start = starts[token]
+        return _columns(data[data.rfind(b"\n", 0, start) + 1 : start])
+
+    columns = set(map(column, wide))
+    return [token for token in cells if column(token) in columns]
 
 
 def _runs(
     plan: Plan, fitted: Fitted, gaps: list[bytes], cells: list[int], in_items: bool
 ) -> Iterator[list[_Line]]:
-    """Lines with cells that follow each other. in_items: each is an item of one sequence."""
-    owner = {token: number for number, group in enumerate(plan.groups) for token in group.gaps}
-    # The first item of the file begins no gap of the sequence that it is an item of.
-    owner[0] = next((n for n, group in enumerate(plan.groups) if n and group.node == 0), 0)
+    """Several lines with cells that follow each other. in_items: each is an item of one sequence."""
+    owner = _owners(plan) if in_items else {}
     begins = [0, *sorted(token for token in fitted.breaks if token)]
     by_line: dict[int, list[int]] = {}
     for token in cells:
@@ -91,19 +92,28 @@ def _runs(
     for number, found in by_line.items():
         begin = begins[number]
         end = begins[number + 1] if number + 1 < len(begins) else len(plan.space)
-        this = (owner.get(begin, 0) if in_items else 0, fitted.breaks.get(begin, 0))
+        this = (owner.get(begin, 0), fitted.breaks.get(begin, 0))
         is_whole = (
             bisect_left(multi, begin) == bisect_left(multi, end)
             and (not in_items or _ends_item(plan, owner.get(end, 0), begin))
         )
         is_next = number == latest + 1 and this == home and gaps[begin].count(b"\n") == 1
         if run and not (is_next and is_whole):
-            yield run
+            if len(run) > 1:
+                yield run
             run = []
         if is_whole:
             run.append(_Line(begin, end, found, [cell_declared(plan, t).source for t in found]))
             latest, home = number, this
     yield run
+
+
+def _owners(plan: Plan) -> dict[int, int]:
+    """Per gap of a sequence, and for the begin of the file, the number of the group."""
+    owner = {token: number for number, group in enumerate(plan.groups) for token in group.gaps}
+    # The first item of the file begins no gap of the sequence that it is an item of.
+    owner[0] = next((n for n, group in enumerate(plan.groups) if n and group.node == 0), 0)
+    return owner
 
 
 def _ends_item(plan: Plan, number: int, begin: int) -> bool:
@@ -219,13 +229,14 @@ class _Aligner:
         """The column at which a token begins in the source."""
         tree = self.plan.tree
         start = tree.token_start[token]
-        line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start].expandtabs(self.tab)
-        return len(line) if line.isascii() else display_width(line.decode())
+        line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
+        return _columns(line.expandtabs(self.tab))
 
 
 def _reach(tokens: Sequence[bytes], gaps: list[bytes], begin: int, end: int) -> int:
     """Columns from where a line begins to the end of the token before another."""
-    widths = (
-        len(text) if text.isascii() else display_width(text.decode()) for text in tokens[begin:end]
-    )
-    return sum(widths) + sum(map(len, gaps[begin + 1 : end]))
+    return sum(map(_columns, tokens[begin:end])) + sum(map(len, gaps[begin + 1 : end]))
+
+
+def _columns(text: bytes) -> int:
+    return len(text) if text.isascii() else display_width(text.decode())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence, Set
 
@@ -129,8 +130,11 @@ def nest(plan: Plan) -> None:
             going_on.add(number)
     further_in = sorted(token for token, (_, by_comment) in plan.lines.items() if by_comment)
     for number in opened:
-        group, around = groups[number], groups[groups[number].around]
-        if number not in going_on and not _is_further_in(group, around, further_in):
+        if number in going_on:
+            continue
+        group = groups[number]
+        around = groups[group.around]
+        if not (further_in and _is_further_in(group, around, further_in)):
             group.fixed = around.fixed
 
 
@@ -191,17 +195,19 @@ def _goes_on(groups: Sequence[Group], number: int, going_on: Set[int]) -> bool:
     """
     group = groups[number]
     around = groups[group.around]
-    at = bisect_right(around.inner, number)
-    if at == len(around.inner):
+    inner, gaps = around.inner, around.gaps
+    at = bisect_right(inner, number)
+    if at == len(inner):
         return False
-    part = around.part_of(group.first)
-    while at < len(around.inner):
-        other = groups[around.inner[at]]
-        if around.part_of(other.first) != part:
+    part = bisect_right(gaps, group.first)
+    end = gaps[part] if part < len(gaps) else sys.maxsize  # of the item
+    while at < len(inner):
+        other = groups[inner[at]]
+        if other.first >= end:
             return False
         if other.first >= group.end:
             is_certain = other.must_open and _is_plain(other)
-            if not is_certain or around.inner[at] in going_on:
+            if not is_certain or inner[at] in going_on:
                 return True
         at += 1
     return False

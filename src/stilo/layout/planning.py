@@ -109,14 +109,16 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
     tree, rows = plan.tree, plan.rows
     counted: dict[int, list[int]] = {}
     find, starts, ends = tree.data.find, tree.token_start, tree.token_end
+    asks, gap_row, gap_of = rows.asks, plan.gap_row, rows.gap
+    group_of, parent, leaves = matched.group_of, tree.parent, tree.token_node
     for token in plan.notable if rows.has_asks else ():
-        if not (token and rows.asks[plan.gap_row[token]]):
+        if not (token and asks[gap_row[token]]):
             continue
-        gap = plan.gap(token)
+        gap = gap_of[gap_row[token]]
         is_counted = gap.part == MID
         if not is_counted and (token in events or find(b"\n", ends[token - 1], starts[token]) < 0):
             continue
-        number = matched.owner(tree, tree.gap_right(token), gap)
+        number = group_of[parent[leaves[token - 1] + 1]]  # no such gap belongs to what hangs
         if is_counted:
             counted.setdefault(number, []).append(token)
         else:

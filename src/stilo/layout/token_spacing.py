@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from stilo.layout.plan import Plan
+
+#: More bytes than any sign of a language has.
+_LONGEST = 16
 
 
 def keep_apart(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) -> None:
@@ -36,16 +41,18 @@ def keep_together(plan: Plan, leaf_row: list[int], punctuation: frozenset[str]) 
     """
     tree, kept = plan.tree, plan.rows.stays_tight
     texts, starts, ends, data = tree.texts, tree.token_start, tree.token_end, tree.data
-    for token in plan.notable:
-        if kept[leaf_row[token]] == "nowhere":
-            continue
+    for token in [token for token in plan.notable if kept[leaf_row[token]] != "nowhere"]:
         behind = token + 1
-        if not 0 < token < len(texts) - 1 or not plan.comment_set.isdisjoint((token - 1, behind)):
+        if not 0 < token < len(texts) - 1:
+            continue
+        if starts[token] != ends[token - 1] and starts[behind] != ends[token]:
+            continue
+        if not plan.comment_set.isdisjoint((token - 1, behind)):
             continue
         if not (plan.space[token] and plan.space[behind]):
             continue  # once a line breaks there, nothing tells what the author wrote
         before, after = data[ends[token - 1]:starts[token]], data[ends[token]:starts[behind]]
-        if not (before == b"" or after == b"") or not _is_close(before) or not _is_close(after):
+        if not (_is_close(before) and _is_close(after)):
             continue
         if kept[leaf_row[token]] == "inside" and not _is_inside(plan, tree.token_node[token]):
             continue
@@ -78,6 +85,12 @@ def fuses(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
         return False
     if _is_word(left[-1]):
         return _is_word(right[0]) or (right[:1] == b"." and left[:1].isdigit())
+    return len(left) < _LONGEST and _make_another(left, right[:_LONGEST], punctuation)
+
+
+@lru_cache(4096)
+def _make_another(left: bytes, right: bytes, punctuation: frozenset[str]) -> bool:
+    """Whether a sign and the begin of what follows it make a longer sign."""
     both = (left + right).decode("utf-8", "replace")
     length = len(left.decode("utf-8", "replace"))
     return any(len(token) > length and both.startswith(token) for token in punctuation)

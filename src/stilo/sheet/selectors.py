@@ -11,7 +11,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -335,8 +335,8 @@ class SelectorReader:
         self, name: str, options: list[tuple[str, Selector]], holds: Callable[[Tree, int], bool]
     ) -> Test:
         """The condition, by the quickest way there is to answer it."""
-        chains = [_chain(s) for _, s in options]
         leads = {lead for lead, _ in options}
+        chains = [_chain(s, may_end=leads == {">"}) for _, s in options]
         if None in chains or leads not in ({">"}, {"+"}):
             return Test(name, holds)
         known = [chain for chain in chains if chain is not None]
@@ -354,6 +354,7 @@ class SelectorReader:
         def is_within(tree: Tree, node: int) -> bool:
             comments = self._comments()
             kinds = [kind for kind in tree.child_kinds(node) if kind not in comments]
+            kinds.append(_NO_KIND)
             return any(_begins(kinds[at:], known) for at in range(len(kinds)))
 
         return Test(name, is_within, by_children=True)
@@ -361,15 +362,27 @@ class SelectorReader:
 
 #: Kinds of neighbours, each None where any fits.
 _Chain = Sequence[Numbers | None]
+#: What stands after the last child.
+_NO_KIND = -1
 
 
-def _chain(selector: Selector) -> _Chain | None:
-    """The kinds of neighbours that a selector fits, if it asks for nothing else."""
-    parts = [_mere_kinds(compound) for compound in selector.compounds]
-    is_any = [compound == Compound() for compound in selector.compounds]
+def _chain(selector: Selector, may_end: bool = False) -> _Chain | None:
+    """The kinds of neighbours that a selector fits, if it asks for nothing else.
+
+    may_end: or for no more than that the last of them is the last child; then `_NO_KIND` follows.
+    """
+    *before, last = selector.compounds
+    is_end = may_end and [test.name for test in last.tests] == [":last-child"]
+    if is_end:
+        last = replace(last, tests=())
+    compounds = [*before, last]
+    parts = [_mere_kinds(compound) for compound in compounds]
+    is_any = [compound == Compound() for compound in compounds]
     is_known = all(any_fits or part is not None for any_fits, part in zip(is_any, parts))
     is_chain = is_known and not is_any[0] and all(join == "+" for join in selector.joins)
-    return parts if is_chain else None
+    if not is_chain:
+        return None
+    return [*parts, frozenset([_NO_KIND])] if is_end else parts
 
 
 def _mere_kinds(compound: Compound) -> Numbers | None:

@@ -243,15 +243,28 @@ def _without_tails(shape: list[int], known: Kinds, plan: Plan) -> list[int]:
     signs |= {kinds[leaf[token]] for token in plan.spare}
     closers = {kinds[leaf[closing]] for closing in (*plan.tails, *plan.spare.values())}
     comments = {kinds[leaf[token]] for token in plan.comments}
-    kept = []
-    is_last = False
-    for kind in reversed(shape):
-        if is_last and kind in signs:
-            is_last = False
-            continue
-        is_last = kind in closers or (is_last and kind in comments)
-        kept.append(kind)
-    return kept
+    spare: list[int] = []
+    for sign in signs:
+        at = -1
+        while (at := _index(shape, sign, at + 1)) >= 0:
+            after = at + 1
+            while after < len(shape) and shape[after] in comments:
+                after += 1
+            if after < len(shape) and shape[after] in closers:
+                spare.append(at)
+    kept, at = list[int](), 0
+    for place in sorted(spare):
+        kept += shape[at:place]
+        at = place + 1
+    return kept + shape[at:]
+
+
+def _index(shape: list[int], kind: int, start: int) -> int:
+    """Where a kind stands next in a shape; -1: nowhere."""
+    try:
+        return shape.index(kind, start)
+    except ValueError:
+        return -1
 
 
 def _same_comment(before: bytes, after: bytes) -> bool:

@@ -40,6 +40,13 @@ _FRAMES = {
 #: What follows `case` where it may be a name, as in `case: int = 3` or `case[0]: int`.
 _BEHIND_NAME = frozenset(": = . [ ,".split())
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
+_ASSIGNING = frozenset("= += -= *= /= //= %= @= &= |= ^= >>= <<= **=".split())
+#: What all the rest of a statement is the value of.
+_BEFORE_VALUE = _ASSIGNING | {"return"}
+#: What begins a header of which all but the colon is a value.
+_BEFORE_CONDITION = frozenset({"if", "elif", "while"})
+#: What cannot stand in a value, or means something else there, without the brackets around it.
+_NOT_BARE = _ASSIGNING | {",", ";", ":", ":=", "for", "async", "yield"}
 _HEADER, _DECORATOR = ("", " pass"), ("", "\ndef f(): pass")
 
 
@@ -200,12 +207,58 @@ def _split(words: list[str]) -> list[str]:
     return [_NEXT.join(statement) for statement in found if statement]
 
 
+def _without_spare(words: list[str]) -> list[str]:
+    """The tokens of a statement without commas and brackets of which is sure that they say nothing.
+
+    That is a comma behind the last item where another stands between items, and brackets around all of
+    a value. Nothing is sure around `lambda`, whose commas and colon are its own.
+    """
+    return words if "lambda" in words else _without_brackets(_without_commas(words))
+
+
+def _without_commas(words: list[str]) -> list[str]:
+    found: list[str] = []
+    commas = [0]  # between the items in each of the brackets that are open
+    for said in words:
+        if said in _OPENING:
+            commas.append(0)
+        elif said == ",":
+            commas[-1] += 1
+        elif said in _CLOSING:
+            if commas.pop() > 1 and found[-1] == "," != found[-2]:
+                found.pop()
+        found.append(said)
+    return found
+
+
+def _without_brackets(words: list[str]) -> list[str]:
+    is_header = words[-1] == ":"
+    end = len(words) - is_header
+    if words[end - 1] != ")":
+        return words
+    start, depth = end - 1, 1
+    while depth and start:
+        start -= 1
+        depth += (words[start] in _CLOSING) - (words[start] in _OPENING)
+        if depth == 1 and words[start] in _NOT_BARE:
+            return words
+    if is_header:
+        is_all = start == 1 and words[0] in _BEFORE_CONDITION
+    else:
+        is_all = start > 0 and words[start - 1] in _BEFORE_VALUE
+    if not is_all or words[start + 1] in (")", "*"):
+        return words
+    return [*words[:start], *words[start + 1 : end - 1], *words[end:]]
+
+
 def _same_statement(one: str, other: str, same_tree: Callable[[str, str], bool]) -> bool:
     if one == other:
         return True
     (marks, ones), (other_marks, others) = _parted(one), _parted(other)
     if marks != other_marks:
         return False
+    if _without_spare(ones) == _without_spare(others):
+        return True
     frame = ("", "")
     if ones[0] == "@":
         frame = _DECORATOR
