@@ -201,6 +201,19 @@ class Language:
             )
         )
 
+    @cached_property
+    def body_kinds(self) -> frozenset[int]:
+        """The kinds of nodes whose children may have lines of their own: bodies, tables, files."""
+        says_lines = [
+            rule
+            for _, rule in self._rules
+            if any((d.name, d.value) == ("between", "line") for d in rule.declarations)
+        ]
+        last = [rule.selector.compounds[-1] for rule in says_lines]
+        roles = frozenset[str]().union(*(compound.roles for compound in last))
+        last += [r.selector.compounds[-1] for _, r in self._rules if roles & {*(r.roles or ())}]
+        return frozenset[int]().union(*(compound.possible_kinds or () for compound in last))
+
     # Texts
 
     def read(self, data: bytes) -> Parsed:

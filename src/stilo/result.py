@@ -103,6 +103,21 @@ class Result:
         """
         return shifted(self._plan, self._rendered, self.values, column).decode()
 
+    @property
+    def laid_out(self) -> tuple[tuple[int, int], ...]:
+        """Where the statements that were laid out begin and end in the text as it was laid out (bytes of
+        UTF-8, lines ending in a line feed)."""
+        tree, touched = self._plan.tree, self._touched
+        if touched is None:
+            return ((0, len(tree.data)),)
+        firsts = [t for t, before in zip(touched, [-2, *touched]) if t != before + 1]
+        lasts = [t for t, after in zip(touched, [*touched[1:], -2]) if t != after - 1]
+        return tuple(
+            (tree.token_start[first], tree.token_end[min(last, len(tree.token_end) - 1)])
+            for first, last in zip(firsts, lasts)
+            if first < len(tree.token_start)
+        )
+
     @cached_property
     def edits(self) -> tuple[Edit, ...]:
         """The least edits that lead from the original bytes to `data`, in order, apart."""

@@ -12,7 +12,7 @@ import stilo
 from stilo.edits import Edit
 from stilo.errors import Fault
 from stilo.language import Language
-from stilo.readers import Parsed, Wanted
+from stilo.readers import Body, Parsed, Wanted
 from stilo.registry import BASE, sheet_text
 from stilo.source import Source
 from stilo.support import Support
@@ -61,6 +61,9 @@ class ListsParsed:
         return Fault(source.name, *source.position(self.error), "a parenthesis has no other")
 
     def leading_comments(self) -> list[str]:
+        return []
+
+    def bodies(self, start: int, end: int, kinds: Set[int]) -> Sequence[Body]:
         return []
 
     def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed | None:

@@ -19,7 +19,7 @@ from stilo.errors import Fault, StiloError
 from stilo.installed import import_installed
 from stilo.readers.faults import locate_fault
 from stilo.readers.padding import TAB, FreeLines, Padding, padded
-from stilo.readers.reader import Wanted
+from stilo.readers.reader import Body, Item, Wanted
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.kinds import Kinds
@@ -104,6 +104,22 @@ class GrammarParsed:
             if node.kind_id not in self.wanted.comments:
                 break
             found.append(self.data[node.start_byte:node.end_byte].decode())
+        return found
+
+    def bodies(self, start: int, end: int, kinds: Set[int]) -> Sequence[Body]:
+        """The bodies around a stretch, the root first; none of a text that was read with spaces put in."""
+        found: list[Body] = []
+        node: tree_sitter.Node | None = None if self.padding is not None else self.parsed.root_node
+        while node is not None:
+            children = node.children
+            if not found or node.kind_id in kinds:
+                items = [
+                    Item(c.kind_id, c.start_byte, c.end_byte, c.has_error or c.is_missing)
+                    for c in children
+                ]
+                found.append(Body(node.kind_id, items))
+            around = [c for c in children if c.start_byte <= start and end <= c.end_byte]
+            node = around[0] if around else None
         return found
 
     def edited(self, data: bytes, edits: Sequence[Edit]) -> GrammarParsed | None:

@@ -29,6 +29,22 @@ class Wanted(NamedTuple):
     shape: bool = True
 
 
+class Item(NamedTuple):
+    """A node in a body: its kind, where its text begins and ends, and whether some of it could not be read."""
+
+    kind: int
+    start: int
+    end: int
+    is_broken: bool
+
+
+class Body(NamedTuple):
+    """A node whose children have lines of their own: its kind, and these, delimiters and comments among them."""
+
+    kind: int
+    items: Sequence[Item]
+
+
 class Parsed(Protocol):
     """A text as a reader understands it, errors included."""
 
@@ -53,6 +69,12 @@ class Parsed(Protocol):
 
     def leading_comments(self) -> list[str]:
         """The comments before all code. The text may have errors."""
+
+    def bodies(self, start: int, end: int, kinds: Set[int]) -> Sequence[Body]:
+        """The bodies that a stretch of the text lies in, the root first. kinds: what is a body beside it.
+
+        The text may have errors. None, where places are not known before the tree is.
+        """
 
     def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed | None:
         """The text after some edits. data: the new text. None if it has an error."""

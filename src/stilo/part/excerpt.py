@@ -1,0 +1,164 @@
+"""An excerpt of a text: the lines that have a say in the layout of a part, and no others.
+
+An editor asks for a statement in a file of thousands of lines. What stands far away in the same body
+decides nothing about it, so that the lines of it can be left out, and what remains is a program of the
+same language, with the same bodies around the part.
+
+Kept are: all that is around the bodies that the part lies in; in each body what it begins and ends with,
+which are its delimiters and the first statement, whose column is the block's; of the others the part itself, the lines beside it as far as no blank line
+parts them, since columns go through these, and one statement more on each side, since blank lines go by
+what stands beside them. What cannot be read is left out, unless it is the part itself.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence, Set
+from dataclasses import dataclass
+from itertools import accumulate, groupby
+
+from stilo.edits import Edit
+from stilo.readers import Body, Item
+
+_BLANK_LINE = re.compile(rb"\n[ \t\f\r]*\n")
+
+#: Where a stretch of a text begins, and where it ends.
+Stretch = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Excerpt:
+    """Some lines of a text. kept: the stretches of it that are there, in order, apart."""
+
+    data: bytes
+    kept: Sequence[Stretch]
+
+    @property
+    def text(self) -> bytes:
+        """The lines."""
+        return b"".join(self.data[start:end] for start, end in self.kept)
+
+    def place(self, offset: int) -> int:
+        """Where a place of the text is in the excerpt, which must hold it."""
+        at = 0
+        for start, end in self.kept:
+            if start <= offset <= end:
+                return at + offset - start
+            at += end - start
+        raise ValueError("no part of the excerpt")
+
+    @property
+    def holes(self) -> Sequence[int]:
+        """The places of the excerpt at which lines are left out."""
+        return list(accumulate(end - start for start, end in self.kept))[:-1]
+
+    def outward(self, edits: Sequence[Edit]) -> list[Edit] | None:
+        """Edits of the excerpt as edits of the text; None if one reaches over what was left out."""
+        found: list[Edit] = []
+        at = 0
+        waiting = list(reversed(edits))
+        for start, end in self.kept:
+            length = end - start
+            while waiting and waiting[-1].end <= at + length:
+                edit = waiting.pop()
+                if edit.start < at:
+                    return None
+                shift = start - at
+                found.append(Edit(edit.start + shift, edit.end + shift, edit.text))
+            at += length
+        return None if waiting else found
+
+
+def excerpt(
+    data: bytes, bodies: Sequence[Body], part: Stretch, comments: Set[int], most: int
+) -> Excerpt | None:
+    """The lines that have a say in the layout of a part.
+
+    bodies: those around the part, the root first. comments: their kinds. most: of what is no longer than
+    so many bytes nothing is left out, unless it cannot be read. None where the part cannot be read
+    itself, or shares its lines with what cannot.
+    """
+    holes: list[Stretch] = []
+    for body in bodies:
+        chosen = [n for n, i in enumerate(body.items) if i.end > part[0] and i.start < part[1]]
+        if not chosen:
+            break
+        first, last = chosen[0], chosen[-1]
+        is_inside = len(chosen) == 1 and body is not bodies[-1]
+        if any(body.items[n].is_broken for n in chosen) and not is_inside:
+            return None
+        size = body.items[-1].end - body.items[0].start
+        keeps = range(len(body.items))
+        if size > most:
+            keeps = _window(data, body.items, first, last, comments)
+        head = next((n for n, i in enumerate(body.items) if n and i.kind not in comments), 0)
+        found = _holes(data, body.items, head, keeps, range(first, last + 1))
+        if found is None:
+            return None
+        holes += found
+    kept, at = [], 0
+    for start, end in sorted(holes):
+        kept.append((at, start))
+        at = max(at, end)
+    return Excerpt(data, [*kept, (at, len(data))])
+
+
+def _window(
+    data: bytes, items: Sequence[Item], first: int, last: int, comments: Set[int]
+) -> range:
+    """The items of a body that have a say in the layout of some of them."""
+
+    def is_apart(before: int) -> bool:
+        """Whether a blank line stands after an item."""
+        return _BLANK_LINE.search(data, items[before].end, items[before + 1].start) is not None
+
+    low, high = first, last
+    while low and not is_apart(low - 1):
+        low -= 1
+    while high + 1 < len(items) and not is_apart(high):
+        high += 1
+    while low:
+        low -= 1
+        if items[low].kind not in comments:
+            break
+    while high + 1 < len(items):
+        high += 1
+        if items[high].kind not in comments:
+            break
+    return range(low, high + 1)
+
+
+def _holes(
+    data: bytes, items: Sequence[Item], head: int, keeps: range, part: range
+) -> list[Stretch] | None:
+    """The whole lines of the items that are not kept, or cannot be read. None if the part shares these.
+
+    head: the last of the first items, which are kept.
+    """
+    stays = [n in keeps or n <= head or n == len(items) - 1 for n in range(len(items))]
+    for number, item in enumerate(items):
+        stays[number] = number in part or stays[number] and not item.is_broken
+    found: list[Stretch] = []
+    for is_kept, run in groupby(range(len(items)), stays.__getitem__):
+        gone = [] if is_kept else [items[number] for number in run]
+        broken = [item for item in gone if item.is_broken]
+        # What shares a line with what is kept stays, too.
+        while gone and data[_line_start(data, gone[0]):gone[0].start].strip():
+            gone.pop(0)
+        while gone and data[gone[-1].end:_line_end(data, gone[-1])].strip():
+            gone.pop()
+        if any(item not in gone for item in broken):
+            return None
+        if gone:
+            found.append((_line_start(data, gone[0]), _line_end(data, gone[-1])))
+    return found
+
+
+def _line_start(data: bytes, item: Item) -> int:
+    """Where the line begins on which an item does."""
+    return data.rfind(b"\n", 0, item.start) + 1
+
+
+def _line_end(data: bytes, item: Item) -> int:
+    """Where the line ends on which an item does, its line end included."""
+    return data.find(b"\n", item.end) + 1 or len(data)

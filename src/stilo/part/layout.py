@@ -1,0 +1,92 @@
+"""The edits that lay out some lines of a text, found by its excerpt where that is shorter."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from stilo.calls import reformat_styled
+from stilo.edits import Edit, apply_edits, moved
+from stilo.layout.plan import MARK
+from stilo.order.asked import is_wanted
+from stilo.part.excerpt import Excerpt, Stretch, excerpt
+from stilo.readers import Body, Parsed
+from stilo.result import Result
+from stilo.source import BOM, LineRange, Source
+
+if TYPE_CHECKING:
+    from stilo.style.resolve import FileStyle
+
+#: A body of no more bytes is taken as a whole.
+MOST = 6_000
+
+
+def part_edits(
+    source: Source, style: FileStyle, lines: LineRange, parsed: Parsed | None = None
+) -> Sequence[Edit]:
+    """The edits that lay out the statements that reach into some lines, as `reformat_styled` finds them.
+
+    lines: first and last, from 1. parsed: the text as it was read, if it was. The rest of the text may
+    have syntax errors. Raises OutOfRange, and what `reformat_styled` raises.
+    """
+    source.has_lines([lines])
+    found = None
+    if not _is_asked_whole(source, style):
+        found = _by_excerpt(source, style, lines, parsed or style.language.read(source.data))
+    if found is None:
+        return reformat_styled(source.raw, style, lines=lines, name=source.name).edits
+    return found
+
+
+def _is_asked_whole(source: Source, style: FileStyle) -> bool:
+    """Whether more than the lines around a part may have a say in its layout."""
+    is_plain = source.charset == "utf-8" and not source.has_mixed_ends
+    is_notebook = style.language.facts.is_notebook(style.path)
+    return not is_plain or is_notebook or MARK in source.data
+
+
+def _by_excerpt(
+    source: Source, style: FileStyle, lines: LineRange, parsed: Parsed
+) -> Sequence[Edit] | None:
+    """The edits; None where an excerpt does not tell."""
+    language, data = style.language, source.data
+    start, end = source.stretch(lines)
+    solid = data[start:end].strip()
+    if not solid:
+        return None
+    start = data.index(solid, start)
+    part = (start, start + len(solid))
+    bodies = parsed.bodies(*part, language.body_kinds)
+    kinds = {i.kind for body in bodies for i in body.items if i.end > part[0] and i.start < part[1]}
+    if is_wanted(style.values) and not kinds.isdisjoint(language.import_kinds):
+        return None
+    some = excerpt(data, bodies, part, language.comments, MOST)
+    if some is None or len(some.kept) == 1 and not parsed.has_error:
+        return None
+    raw = Excerpt(source.raw, [(source.original(a), source.original(b)) for a, b in some.kept])
+    first = some.text.count(b"\n", 0, some.place(part[0])) + 1
+    within = (first, first + solid.count(b"\n"))
+    result = reformat_styled(raw.text, style, lines=within, name=source.name)
+    assert isinstance(result, Result)
+    edits = raw.outward(result.edits)
+    if edits is None or any(a < hole < b for a, b in result.laid_out for hole in some.holes):
+        return None
+    if edits:
+        after = Source.from_bytes(apply_edits(source.raw, edits), source.name)
+        place = _moved(source, after, part, edits)
+        again = language.read(after.data).bodies(*place, language.body_kinds)
+        if _shape(again) != _shape(bodies):
+            return None
+    return edits
+
+
+def _moved(source: Source, after: Source, part: Stretch, edits: Sequence[Edit]) -> Stretch:
+    """Where a part is in the text that edits lead to."""
+    mark = len(BOM) if after.has_bom else 0
+    ends = (moved(source.original(part[0]), edits, True), moved(source.original(part[1]), edits))
+    start, end = (len(after.raw[mark:at].replace(b"\r\n", b"\n")) for at in ends)
+    return start, end
+
+
+def _shape(bodies: Sequence[Body]) -> object:
+    return [(body.kind, [(item.kind, item.is_broken) for item in body.items]) for body in bodies]
