@@ -9,19 +9,20 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
-from stilo.edits import Edit, composed, moved_back
+from stilo.edits import Edit, apply_edits, composed, moved_back
 from stilo.errors import OutOfRange
 from stilo.explain.decisions import Decision, decision_at, source_place, statement_of, token_at
 from stilo.explain.findings import Finding, findings_of
 from stilo.explain.reasons import Reason, Reasons
 from stilo.language import Language
 from stilo.layout.fit import Fitted
+from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
-from stilo.layout.render import Rendered, shifted
+from stilo.layout.render import Rendered, render, shifted
 from stilo.sheet.properties import Value
 from stilo.source import BOM, Position, Source
 from stilo.style.directives import Directives
-from stilo.verify.check import Checked
+from stilo.verify.check import Checked, check
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -139,7 +140,7 @@ class Result:
             return ()
         found = [
             replace(finding, reason=finding.reason.traced(self._origins(finding.position)))
-            for finding in findings_of(self._laid, self._reasons, self._touched)
+            for _, _, finding in findings_of(self._laid, self._reasons, self._touched)
         ]
         if self._ordered is not None:
             found = [*self._of_order(), *self._placed(found)]
@@ -147,6 +148,25 @@ class Result:
         if self._touched is None:
             found += self._of_bytes()
         return tuple(found)
+
+    def edits_for(self, setting: str) -> tuple[Edit, ...]:
+        """The edits that one setting asks for, checked as they are; none of imports.
+
+        Raises UnsafeResult where they are not safe without the others.
+        """
+        if self._ordered is not None or not self.changed:
+            return ()
+        count = len(self._rendered.tokens)
+        gaps, tokens = set(range(count + 1)), set(range(count))
+        for token, is_gap, finding in findings_of(self._laid, self._reasons, self._touched):
+            if finding.reason.setting == setting:
+                (gaps if is_gap else tokens).discard(token)
+        rendered = render(self._plan, self._fitted, self.values, kept=Kept(gaps, tokens))
+        eol = b"\r\n" if self.source.has_crlf else b"\n"
+        edits = edits_of(self.source, self._plan, rendered, eol, range(count + 1))
+        data = apply_edits(self.source.raw, edits)
+        check(self.language, self.source, self.source, self._plan, rendered, data)
+        return tuple(edits)
 
     def _of_bytes(self) -> Iterator[Finding]:
         """What is to change of line ends and of the byte-order mark."""

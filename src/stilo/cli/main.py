@@ -343,6 +343,21 @@ def private(style: str | None, ends: bool, serves: bool) -> None:
 
 
 @main.command()
+@click.option(
+    "--port",
+    type=click.IntRange(0, 65535),
+    metavar="N",
+    help="Wait for an editor at this port of this machine; otherwise it speaks by standard input and "
+    "output."
+)
+def serve(port: int | None) -> None:
+    """Serve an editor, which starts this itself, by the Language Server Protocol. See docs/editors.md."""
+    from stilo.serve.server import serve as begin
+
+    begin(port)
+
+
+@main.command()
 @click.argument("place", metavar="FILE:LINE[:COLUMN]")
 @options("language", "sheet", "style", "given")
 @click.option("--in-result", is_flag=True, help="Take the place as one in the reformatted file.")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from stilo.explain.reasons import Reason, Reasons
 from stilo.layout.edits import EditKind, TokenEdit
@@ -51,9 +52,17 @@ class Finding:
         return f"{line}:{column}: {where}{self.message} ({self.reason.short()})"
 
 
+class Differing(NamedTuple):
+    """A token that is to be otherwise, or the gap before it, with what is found there."""
+
+    token: int
+    is_gap: bool
+    finding: Finding
+
+
 def findings_of(
     source: Source, reasons: Reasons, touched: Sequence[int] | None
-) -> Iterator[Finding]:
+) -> Iterator[Differing]:
     """Each gap or token of a source that differs from what is wanted. touched: the gaps to look at."""
     rendered, tree = reasons.rendered, reasons.plan.tree
     count = len(rendered.tokens)
@@ -66,17 +75,17 @@ def findings_of(
         if token == count:
             found = found[:-1] if not source.raw.endswith(b"\n") else found
         if found != wanted:
-            yield _of_gap(source, reasons, token, found)
+            yield Differing(token, True, _of_gap(source, reasons, token, found))
         for edit in edits.get(token, ()):
             if edit.kind is EditKind.WRAP and edit.is_gone:
                 continue  # it is in the text of the first of these comments
-            yield _of_edit(source, reasons, edit)
+            yield Differing(token, False, _of_edit(source, reasons, edit))
         if (
             token < count
             and token not in edits
             and rendered.tokens[token] != tree.source_text(token)
         ):
-            yield _of_words(source, reasons, token)
+            yield Differing(token, False, _of_words(source, reasons, token))
 
 
 def _of_edit(source: Source, reasons: Reasons, edit: TokenEdit) -> Finding:

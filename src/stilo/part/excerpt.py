@@ -103,9 +103,7 @@ def excerpt(
     return Excerpt(data, [*kept, (at, len(data))])
 
 
-def _window(
-    data: bytes, items: Sequence[Item], first: int, last: int, comments: Set[int]
-) -> range:
+def _window(data: bytes, items: Sequence[Item], first: int, last: int, comments: Set[int]) -> range:
     """The items of a body that have a say in the layout of some of them."""
 
     def is_apart(before: int) -> bool:

@@ -86,13 +86,15 @@ class Config:
                     yield name, given
 
 
-def read_config(path: Path, layer: str, shown: str | None = None) -> Config | None:
+def read_config(
+    path: Path, layer: str, shown: str | None = None, text: str | None = None
+) -> Config | None:
     """Read and check a file of settings. None for a `pyproject.toml` that has no table of ours.
 
-    shown: what messages call the file. Raises ConfigError with all its faults.
+    shown: what messages call the file. text: what it says, if it is not to be read. Raises ConfigError with all its faults.
     """
     name = shown or str(path)
-    text = read_text(path, name)
+    text = read_text(path, name) if text is None else text
     document = read_toml(text, name)
     above: tuple[str, ...] = ()
     places = key_places(text)

@@ -1,0 +1,81 @@
+"""Laying out a whole text of which a former state was in style: what changed since is enough."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from stilo.edits import Edit
+from stilo.order.asked import KEPT, is_wanted
+from stilo.part.layout import part_edits
+from stilo.source import Source
+
+if TYPE_CHECKING:
+    from stilo.readers import Parsed
+    from stilo.style.resolve import FileStyle
+
+#: A change of more lines is no small one.
+MOST_LINES = 200
+
+
+def edits_since(
+    source: Source, settled: Source, style: FileStyle, parsed: Parsed | None = None
+) -> Sequence[Edit] | None:
+    """The edits that lay out a text, found by what changed since it was in style.
+
+    settled: the text when its whole layout was what it had, in this style. parsed: the text as it was
+    read, if it was. Laid out are the lines that differ, with those beside them up to a blank line, and
+    one more on each side. None where more may have to be. Raises what `part_edits` raises.
+    """
+    data, values = source.data, style.values
+    is_alike = source.has_crlf == settled.has_crlf and source.has_bom == settled.has_bom
+    if not is_alike or source.has_mixed_ends or not source.raw.endswith(b"\n"):
+        return None
+    if is_wanted(values) and any(values[name] != off for name, off in KEPT.items()):
+        return None  # what is used anywhere has a say
+    start = _common(data, settled.data)
+    end = len(data) - _common(data[start:][::-1], settled.data[start:][::-1])
+    if start == len(data) == len(settled.data):
+        return ()
+    lines = data.split(b"\n")[:-1]
+    first = data.count(b"\n", 0, start)
+    last = min(len(lines) - 1, data.count(b"\n", 0, end))
+    first, last = _paragraph(lines, first, -1), _paragraph(lines, last, 1)
+    if last - first >= MOST_LINES:
+        return None
+    if is_wanted(values):
+        language, begin = style.language, source.line_start(first + 1)
+        parsed = parsed or language.read(data)
+        bodies = parsed.bodies(begin, source.line_start(last + 2), frozenset())
+        stretch = begin, source.line_start(last + 2)
+        touched = {
+            i.kind for b in bodies for i in b.items if i.end > stretch[0] and i.start < stretch[1]
+        }
+        if not touched.isdisjoint(language.import_kinds):
+            return None
+    return part_edits(source, style, (first + 1, last + 1), parsed)
+
+
+def _common(one: bytes, other: bytes) -> int:
+    """How many bytes two texts begin with alike."""
+    low, high = 0, min(len(one), len(other))
+    while low < high:
+        middle = (low + high + 1) // 2
+        if one[low:middle] == other[low:middle]:
+            low = middle
+        else:
+            high = middle - 1
+    return low
+
+
+def _paragraph(lines: Sequence[bytes], at: int, step: int) -> int:
+    """The number of the line after the blank lines at the end of a paragraph, going up or down from a line.
+
+    Where there is none, the first or last of all.
+    """
+    end = len(lines) - 1 if step > 0 else 0
+    while at != end and lines[at].strip():
+        at += step
+    while at != end and not lines[at].strip():
+        at += step
+    return at

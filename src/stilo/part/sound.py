@@ -1,0 +1,166 @@
+"""Laying out what can be read of a text with syntax errors: each statement that can is, the others stay.
+
+In place of what cannot be read a comment of as many bytes is put, so that all places stay what they are.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import TYPE_CHECKING
+
+from stilo.calls import reformat_styled
+from stilo.edits import Edit
+from stilo.part.excerpt import Stretch
+from stilo.result import with_line_ends
+from stilo.source import LineRange, Position, Source
+from stilo.tree.flat import Tree
+
+if TYPE_CHECKING:
+    from stilo.language import Language
+    from stilo.readers import Parsed
+    from stilo.style.resolve import FileStyle
+
+#: How many places that cannot be read a text may have.
+MOST_FAULTS = 20
+#: How many brackets that are not closed are looked at for each.
+MOST_OPEN = 3
+
+
+def sound_edits(
+    source: Source, style: FileStyle, within: Sequence[LineRange] | None = None
+) -> Sequence[Edit]:
+    """The edits that lay out all statements of a text that can be read.
+
+    within: those that reach into these lines. Raises SyntaxFault with the first error where too little can be, or the language has no comments that
+    could stand for the rest; and what `reformat_styled` raises.
+    """
+    language = style.language
+    found = _without_faults(source, language)
+    text, holes = found if found is not None else (source.data, [])
+    lines = _lines_beside(Source.from_bytes(text, source.name), holes)
+    if within is not None:
+        lines = [
+            (max(first, a), min(last, b))
+            for first, last in lines
+            for a, b in within
+            if max(first, a) <= min(last, b)
+        ]
+    if found is not None and not lines:
+        return ()
+    result = reformat_styled(text.decode(), style, lines=lines or None, name=source.name)
+    eol = b"\r\n" if source.has_crlf else b"\n"
+    return [
+        Edit(source.original(e.start), source.original(e.end), with_line_ends(e.text, eol))
+        for e in result.edits
+        if not any(e.start < end and start < e.end for start, end in holes)
+    ]
+
+
+def _without_faults(source: Source, language: Language) -> tuple[bytes, list[Stretch]] | None:
+    """The text with comments for what cannot be read, and where these stand; None if that is no use.
+
+    Of the stretches that a fault may be due to, the shortest goes after which more can be read.
+    """
+    text, holes = source.data, list[Stretch]()
+    parsed = language.read(text)
+    first = _first_fault(parsed, text, language)
+    for _ in range(MOST_FAULTS):
+        if first == len(text):
+            return text, holes
+        tried = []
+        for hole in sorted(
+            _suspects(text, first, parsed, language), key=lambda hole: hole[1] - hole[0]
+        ):
+            covered = _covered(text, hole, language.facts.remark)
+            if covered is not None:
+                again = language.read(covered)
+                tried.append((_first_fault(again, covered, language), hole, covered, again))
+                if tried[-1][0] > hole[1]:
+                    break
+        if not tried:
+            return None
+        first, hole, text, parsed = max(tried, key=lambda attempt: attempt[0])
+        holes = [h for h in holes if not hole[0] <= h[0] <= h[1] <= hole[1]] + [hole]
+    return None
+
+
+def _first_fault(parsed: Parsed, text: bytes, language: Language) -> int:
+    """Where the first fault of a text is, by the grammar or the language's own reader; else its length."""
+    source = Source.from_bytes(text)
+    if parsed.has_error:
+        fault = parsed.fault(source, language.facts.pairs)
+        line, column = fault.line, fault.column
+    else:
+        told = None if language.support.fault is None else language.support.fault(text.decode())
+        if told is None:
+            return len(text)
+        line, column, _ = told
+    line = min(line, max(1, source.line_count))
+    return min(source.offset(Position(line, column)), len(text) - 1)
+
+
+def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> Iterator[Stretch]:
+    """The stretches that the first fault of a text may be due to: its line, that of a bracket that is not
+    closed, and the items around it."""
+    yield _lines_around(text, at, at)
+    for place in _never_closed(parsed.tree, language.facts.pairs)[-MOST_OPEN:]:
+        yield _lines_around(text, place, place)
+    for body in reversed(parsed.bodies(at, at + 1, language.body_kinds)):
+        here = [item for item in body.items if item.start <= at <= item.end]
+        here = here or [item for item in body.items if item.is_broken][:1]
+        if here:
+            yield _lines_around(text, here[0].start, here[-1].end)
+
+
+def _never_closed(tree: Tree, pairs: Mapping[str, str]) -> list[int]:
+    """Where the opening delimiters are that no token closes."""
+    closing = {opening.encode(): end.encode() for opening, end in pairs.items()}
+    ends = set(closing.values())
+    waiting: list[tuple[bytes, int]] = []
+    for text, start in zip(tree.texts, tree.token_start):
+        if text in closing:
+            waiting.append((closing[text], start))
+        elif text in ends and any(end == text for end, _ in waiting):
+            while waiting.pop()[0] != text:
+                pass
+    return [start for _, start in waiting]
+
+
+def _lines_around(text: bytes, start: int, end: int) -> Stretch:
+    """The stretch of whole lines around another, without the white space at its ends."""
+    start, end = text.rfind(b"\n", 0, start) + 1, text.find(b"\n", end)
+    lines = text[start:end]
+    start += len(lines) - len(lines.lstrip())
+    return start, start + len(lines.strip())
+
+
+def _covered(text: bytes, hole: Stretch, remark: Sequence[str]) -> bytes | None:
+    """The text with a comment of as many bytes in place of a stretch.
+
+    None where there are no comments, it is too short for one, or one stands there.
+    """
+    start, end = hole
+    if not remark:
+        return None
+    first, last = remark[0].encode(), b"".join(word.encode() for word in remark[1:])
+    filling = end - start - len(first) - len(last)
+    covered = text[:start] + first + b"~" * filling + last + text[end:]
+    return covered if filling >= 0 and covered != text else None
+
+
+def _lines_beside(text: Source, holes: Sequence[Stretch]) -> list[LineRange]:
+    """The lines of a text that do not belong to some stretches."""
+    gone = {
+        line
+        for start, end in holes
+        for line in range(text.position(start).line, text.position(max(start, end - 1)).line + 1)
+    }
+    found: list[LineRange] = []
+    for line in range(1, text.line_count + 1):
+        if line in gone:
+            continue
+        if found and found[-1][1] == line - 1:
+            found[-1] = (found[-1][0], line)
+        else:
+            found.append((line, line))
+    return found
