@@ -81,9 +81,11 @@ def reformat_styled(
     lines: Lines = None,
     name: str = "",
     only_order: bool = False,
+    is_rest_in_style: bool = False,
 ) -> Result | DocumentResult:
     """Lay out a text by the style that was found for a file; else as `reformat`.
 
+    is_rest_in_style: beside `lines` all is in style, so that no margin is taken from there.
     If the file is a notebook, the code in its cells is laid out. Raises UnreadableSource also where it
     is none, or has cells in another language.
     """
@@ -105,7 +107,8 @@ def reformat_styled(
         style.language,
         Path(style.path) if style.path else None,
     )
-    return run(document, Request(values, line_ranges(lines), only_order, style.origins))
+    request = Request(values, line_ranges(lines), only_order, style.origins, is_rest_in_style)
+    return run(document, request)
 
 
 def reformat_file(

@@ -24,6 +24,25 @@ def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
     return b"".join([*pieces, raw[at:]])
 
 
+def difference(before: bytes, after: bytes) -> Edit:
+    """The edit that makes one text of another, of the bytes between what both begin and end with."""
+    start = _common(before, after)
+    behind = _common(before[start:][::-1], after[start:][::-1])
+    return Edit(start, len(before) - behind, after[start : len(after) - behind])
+
+
+def _common(one: bytes, other: bytes) -> int:
+    """How many bytes two texts begin with alike."""
+    low, high = 0, min(len(one), len(other))
+    while low < high:
+        middle = (low + high + 1) // 2
+        if one[low:middle] == other[low:middle]:
+            low = middle
+        else:
+            high = middle - 1
+    return low
+
+
 def lines_touched(raw: bytes, edits: Sequence[Edit]) -> int:
     """How many lines of a text edits, in order and apart, change; where one puts lines between two, one."""
     count = line = at = 0

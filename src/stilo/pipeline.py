@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import NamedTuple
 
 from stilo.edits import apply_edits
@@ -19,7 +20,7 @@ from stilo.layout.kept import NOTHING_KEPT, Kept, find_kept, find_margins, keepi
 from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
-from stilo.layout.render import Rendered, render
+from stilo.layout.render import Rendered, margin_of, render, tab_columns
 from stilo.order.asked import is_wanted
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, new_lines, put_in_order
@@ -76,7 +77,8 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
     project = None if document.path is None else Project(document.path)
     ordered = _put_in_order(read, request, project)
     text = read.text if ordered is None else ordered.text
-    layout = _lay_out(text, values, _lines_of(read, request, ordered), document.is_segment)
+    lines = _lines_of(read, request, ordered)
+    layout = _lay_out(text, values, lines, document.is_segment, request.is_rest_in_style)
     if layout.directives.leaves_file or read.is_left:
         data = checked_same(document.source.raw)
     else:
@@ -142,11 +144,16 @@ class _Layout(NamedTuple):
 
 
 def _lay_out(
-    text: Text, values: Mapping[str, Value], lines: Sequence[LineRange] | None, is_segment: bool
+    text: Text,
+    values: Mapping[str, Value],
+    lines: Sequence[LineRange] | None,
+    is_segment: bool,
+    is_rest_in_style: bool,
 ) -> _Layout:
     """Decide all gaps of a text, and write out what is not to stay as it is.
 
-    lines: those whose statements are laid out, or None for all.
+    lines: those whose statements are laid out, or None for all. is_rest_in_style: the margins of the
+    others are what the style asks for.
     """
     measures = Measures.of(values)
     said, planned = _planned(text, values, measures, lines is not None)
@@ -156,7 +163,9 @@ def _lay_out(
     if said.left or lines is not None:
         stretches = None if lines is None else [text.source.stretch(some) for some in lines]
         kept, touched = find_kept(planned, fitted, said.left, stretches)
-        margins = _margins_of_rest(text.language, planned, kept, touched, values)
+        margins = NO_MARGINS
+        if not is_rest_in_style:
+            margins = _margins_of_rest(text.language, planned, fitted, kept, touched, values)
         if margins:
             said, planned = _planned(text, values, measures, True, margins)
             fitted = fit(planned, measures)
@@ -186,6 +195,7 @@ def _with_safe_indents(
 def _margins_of_rest(
     language: Language,
     planned: Plan,
+    fitted: Fitted,
     kept: Kept,
     touched: Sequence[int] | None,
     values: Mapping[str, Value],
@@ -196,7 +206,13 @@ def _margins_of_rest(
         # What a directive leaves need not stand where the rest of its block does.
         everything = range(len(planned.space))
         staying = set(everything).difference(everything if touched is None else touched)
-    return find_margins(planned, staying, int(values["tab-width"]))
+    return find_margins(
+        planned,
+        fitted,
+        staying,
+        int(values["tab-width"]),
+        partial(margin_of, tab=tab_columns(values)),
+    )
 
 
 def _with_comments(kept: Kept, text: Text, planned: Plan, values: Mapping[str, Value]) -> Kept:

@@ -39,13 +39,14 @@ class Request:
 
     values: of every setting. origins: where those come from that some layer gives. lines: the lines to
     lay out (from 1, first and last included), or None for all. only_order: put the imports in order, and
-    lay out no more than what that writes anew.
+    lay out no more than what that writes anew. is_rest_in_style: beside `lines` all is in style.
     """
 
     values: Mapping[str, Value]
     lines: Sequence[LineRange] | None = None
     only_order: bool = False
     origins: Mapping[str, Given] = field(default_factory=dict)
+    is_rest_in_style: bool = False
 
 
 def line_ranges(lines: Lines) -> list[LineRange] | None:

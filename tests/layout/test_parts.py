@@ -202,9 +202,9 @@ def test_a_block_has_a_margin_only_where_a_line_of_it_stays() -> None:
     _, touched = find_kept(plan, fitted, [], [(13, 20)])
     assert touched is not None and len(touched) == 3
     staying = set(range(len(plan.space))).difference(touched)
-    columns = {margin.column for margin in find_margins(plan, staying, 4).values()}
+    columns = {margin.column for margin in find_margins(plan, fitted, staying, 4, bytes).values()}
     assert columns == {0, 3, 2}
-    assert find_margins(plan, set(), 4) == {}
+    assert find_margins(plan, fitted, set(), 4, bytes) == {}
 
 
 BOUND = [

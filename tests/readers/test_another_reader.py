@@ -66,8 +66,8 @@ class ListsParsed:
     def bodies(self, start: int, end: int, kinds: Set[int]) -> Sequence[Body]:
         return []
 
-    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed | None:
-        return None
+    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed:
+        return ListsReader().read(data, Wanted())
 
     def shape(self, inner: Set[int]) -> list[int]:
         return self.tree.shape

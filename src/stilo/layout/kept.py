@@ -7,7 +7,7 @@ stay. A block that is laid out as a whole stands in by the style, from the line 
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Mapping, Sequence, Set
+from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
 from stilo.layout.comments import source_column
@@ -121,31 +121,39 @@ def keeping(kept: Kept, runs: Sequence[range], in_place: bool) -> Kept:
     return Kept(gaps, tokens, [*kept.moved, *runs])
 
 
-def find_margins(plan: Plan, gaps: Set[int], tab: int) -> Mapping[Block, Margin]:
-    """The margins of blocks that keep their own, since some line in them stays.
+def find_margins(
+    plan: Plan, fitted: Fitted, gaps: Set[int], tab: int, margin_of: Callable[[int], bytes]
+) -> Mapping[Block, Margin]:
+    """The margins of blocks that keep their own, since some line in them stays; none, if all are as planned.
 
-    gaps: those that stay. tab: columns that a tab takes.
+    gaps: those that stay. tab: columns that a tab takes. margin_of: what a line begins with that is so
+    many columns in.
     """
     tree = plan.tree
-    count = len(tree.token_node)
-    staying = sorted(t for t in gaps if t < count and _begins_line(tree, t))
+    staying = [token for token in _line_begins(tree) if token in gaps]
     lines: dict[Block, list[int]] = {}
     for group in plan.groups:
+        if not group.fixed:
+            continue
         low = group.gaps[0] if group.gaps and group.node else 0
         high = group.gaps[-1] if group.parts and group.parts[-1] == CLOSE else group.end
         is_part = _any_between(staying, low, high) or _has_comment_below(plan, group, gaps)
-        if group.fixed and is_part:
+        if is_part:
             block = (group.node, group.hanging)
             lines.setdefault(block, []).extend(_lines(tree, group))
     comments = set(plan.comments)
     margins = {}
+    is_as_planned = True
     for block, found in lines.items():
         code = [token for token in found if token not in comments] or found
         token = next((token for token in code if token in gaps), code[0] if code else -1)
         if token > 0 or (token == 0 and token in gaps):  # what begins a text is set at its begin
             margin = _margin_before(tree, token)
-            margins[block] = Margin(len(margin.expandtabs(tab)), margin)
-    return _nested(plan, margins)
+            column = len(margin.expandtabs(tab))
+            margins[block] = Margin(column, margin)
+            planned = fitted.breaks.get(token, 0 if token == 0 else -1)
+            is_as_planned = is_as_planned and planned == column and margin == margin_of(column)
+    return {} if is_as_planned else _nested(plan, margins)
 
 
 def _nested(plan: Plan, margins: Mapping[Block, Margin]) -> Mapping[Block, Margin]:
@@ -192,6 +200,21 @@ def _lines(tree: Tree, group: Group) -> Iterator[int]:
     for token, part in zip(group.gaps, group.parts):
         if part != CLOSE and _begins_line(tree, token):
             yield token
+
+
+def _line_begins(tree: Tree) -> list[int]:
+    """The tokens that begin a line, in order."""
+    starts, count = tree.token_start, len(tree.token_start)
+    found = [0] if count else []
+    at = tree.data.find(b"\n")
+    while at >= 0:
+        token = bisect_left(starts, at + 1)  # past brackets that are not there
+        if token < count and token > found[-1] and _begins_line(tree, token):
+            found.append(token)
+        at = tree.data.find(
+            b"\n", starts[token] if token < count and starts[token] > at else at + 1
+        )
+    return found
 
 
 def _begins_line(tree: Tree, token: int) -> bool:

@@ -111,7 +111,7 @@ def _laid_out(
         for token, column in fitted.breaks.items():
             gaps[token] = b"\n" + margins.text(token, column)
     else:
-        line_of = {column: b"\n" + _margin(column, tab) for column in set(fitted.breaks.values())}
+        line_of = {column: b"\n" + margin_of(column, tab) for column in set(fitted.breaks.values())}
         for token, column in fitted.breaks.items():
             gaps[token] = line_of[column]
     for token in _on_brace_lines(plan, fitted):
@@ -168,7 +168,7 @@ def _laid_out(
 def shifted(plan: Plan, rendered: Rendered, values: Mapping[str, Value], column: int) -> bytes:
     """The whole text with each line further in that begins in no token, or in one that moves along."""
     rows, leaves, comments = plan.rows, plan.tree.token_node, plan.comment_set
-    start = _margin(column, tab_columns(values))
+    start = margin_of(column, tab_columns(values))
 
     def moved(text: bytes) -> bytes:
         first, *lines = text.split(b"\n")
@@ -245,13 +245,13 @@ class Margins:
     def text(self, token: int, column: int) -> bytes:
         """What the line of a token begins with, or one below it, if that is at a column."""
         if not self._fitted.margins:
-            return _margin(column, self.tab)
+            return margin_of(column, self.tab)
         cuts = self._fitted.cuts
         at = bisect_right(cuts, token) - 1
         kept = self._fitted.margins.get(cuts[at]) if at >= 0 else None
         root = None if kept is None else self._root(kept)
-        if root is None or root.text == _margin(root.column, self.tab) or column < root.column:
-            return _margin(column, self.tab)
+        if root is None or root.text == margin_of(root.column, self.tab) or column < root.column:
+            return margin_of(column, self.tab)
         return self._below(root, column)
 
     def _root(self, margin: Margin) -> Margin:
@@ -418,5 +418,6 @@ def _with_blanks(moved: bytes, text: bytes) -> bytes:
     return b"\n".join([line + end for line, end in zip(moved.split(b"\n"), ends)])
 
 
-def _margin(column: int, tab: int) -> bytes:
+def margin_of(column: int, tab: int) -> bytes:
+    """What a line begins with that is so many columns in. tab: columns that a tab takes; 0: no tabs."""
     return b"\t" * (column // tab) + b" " * (column % tab) if tab else b" " * column

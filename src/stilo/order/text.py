@@ -57,7 +57,7 @@ class Text:
         raw = apply_edits(source.raw, raw_edits)
         new = Source.from_bytes(raw, source.name, source.charset)
         again = self.parsed.edited(new.data, edits)
-        if again is None:
+        if again.has_error:
             return None
         text = Text(new, again, self.language)
         return text.with_tree_of(self, edits) if is_of_top else text

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from stilo.edits import Edit
+from stilo.edits import Edit, difference
 from stilo.order.asked import KEPT, is_wanted
 from stilo.part.layout import part_edits
 from stilo.source import Source
@@ -33,39 +33,25 @@ def edits_since(
         return None
     if is_wanted(values) and any(values[name] != off for name, off in KEPT.items()):
         return None  # what is used anywhere has a say
-    start = _common(data, settled.data)
-    end = len(data) - _common(data[start:][::-1], settled.data[start:][::-1])
-    if start == len(data) == len(settled.data):
+    if data == settled.data:
         return ()
+    change = difference(settled.data, data)
     lines = data.split(b"\n")[:-1]
-    first = data.count(b"\n", 0, start)
-    last = min(len(lines) - 1, data.count(b"\n", 0, end))
+    first, last = (
+        min(len(lines) - 1, data.count(b"\n", 0, at))
+        for at in (change.start, change.start + len(change.text))
+    )
     first, last = _paragraph(lines, first, -1), _paragraph(lines, last, 1)
     if last - first >= MOST_LINES:
         return None
-    if is_wanted(values):
-        language, begin = style.language, source.line_start(first + 1)
-        parsed = parsed or language.read(data)
-        bodies = parsed.bodies(begin, source.line_start(last + 2), frozenset())
-        stretch = begin, source.line_start(last + 2)
-        touched = {
-            i.kind for b in bodies for i in b.items if i.end > stretch[0] and i.start < stretch[1]
-        }
-        if not touched.isdisjoint(language.import_kinds):
-            return None
-    return part_edits(source, style, (first + 1, last + 1), parsed)
-
-
-def _common(one: bytes, other: bytes) -> int:
-    """How many bytes two texts begin with alike."""
-    low, high = 0, min(len(one), len(other))
-    while low < high:
-        middle = (low + high + 1) // 2
-        if one[low:middle] == other[low:middle]:
-            low = middle
-        else:
-            high = middle - 1
-    return low
+    language = style.language
+    parsed = parsed or language.read(data)
+    start, end = source.stretch((first + 1, last + 1))
+    bodies = parsed.bodies(start, end, language.body_kinds)
+    inside = {i.kind for b in bodies for i in b.items if i.end > start and i.start < end}
+    if is_wanted(values) and not inside.isdisjoint(language.import_kinds):
+        return None
+    return part_edits(source, style, (first + 1, last + 1), parsed, is_rest_in_style=True)
 
 
 def _paragraph(lines: Sequence[bytes], at: int, step: int) -> int:

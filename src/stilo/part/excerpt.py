@@ -13,7 +13,7 @@ what stands beside them. What cannot be read is left out, unless it is the part 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence, Set
+from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass
 from itertools import accumulate, groupby
 
@@ -70,11 +70,18 @@ class Excerpt:
 
 
 def excerpt(
-    data: bytes, bodies: Sequence[Body], part: Stretch, comments: Set[int], most: int
+    data: bytes,
+    bodies: Sequence[Body],
+    part: Stretch,
+    comments: Set[int],
+    heads: Set[int],
+    body_in: Callable[[Item], Body | None],
+    most: int,
 ) -> Excerpt | None:
     """The lines that have a say in the layout of a part.
 
-    bodies: those around the part, the root first. comments: their kinds. most: of what is no longer than
+    bodies: those around the part, the root first. comments: their kinds. heads: the kinds of items that
+    stay together, such as imports, with all before them. body_in: the body that an item ends with. most: of what is no longer than
     so many bytes nothing is left out, unless it cannot be read. None where the part cannot be read
     itself, or shares its lines with what cannot.
     """
@@ -92,10 +99,18 @@ def excerpt(
         if size > most:
             keeps = _window(data, body.items, first, last, comments)
         head = next((n for n, i in enumerate(body.items) if n and i.kind not in comments), 0)
+        if heads:
+            head = max([head, *(n for n, item in enumerate(body.items) if item.kind in heads)])
         found = _holes(data, body.items, head, keeps, range(first, last + 1))
         if found is None:
             return None
         holes += found
+        for number in keeps:
+            beside = body.items[number]
+            if not first <= number <= last and beside.end - beside.start > most:
+                inner = body_in(beside)
+                items = () if inner is None else inner.items
+                holes += _holes(data, items, 1, range(0), range(0)) or ()
     kept, at = [], 0
     for start, end in sorted(holes):
         kept.append((at, start))

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from stilo.calls import reformat_styled
-from stilo.edits import Edit, apply_edits, moved
+from stilo.edits import Edit, apply_edits, difference, moved
 from stilo.layout.plan import MARK
-from stilo.order.asked import is_wanted
+from stilo.order.asked import KEPT, is_wanted
 from stilo.part.excerpt import Excerpt, Stretch, excerpt
-from stilo.readers import Body, Parsed
+from stilo.readers import Body, Item, Parsed
 from stilo.result import Result
 from stilo.source import BOM, LineRange, Source
 
@@ -22,19 +22,27 @@ MOST = 6_000
 
 
 def part_edits(
-    source: Source, style: FileStyle, lines: LineRange, parsed: Parsed | None = None
+    source: Source,
+    style: FileStyle,
+    lines: LineRange,
+    parsed: Parsed | None = None,
+    is_rest_in_style: bool = False,
 ) -> Sequence[Edit]:
     """The edits that lay out the statements that reach into some lines, as `reformat_styled` finds them.
 
-    lines: first and last, from 1. parsed: the text as it was read, if it was. The rest of the text may
-    have syntax errors. Raises OutOfRange, and what `reformat_styled` raises.
+    lines: first and last, from 1. parsed: the text as it was read, if it was. is_rest_in_style: the lines
+    around them are in style, so that nothing is set beside others. The rest of the text may have syntax
+    errors. Raises OutOfRange, and what `reformat_styled` raises.
     """
     source.has_lines([lines])
     found = None
     if not _is_asked_whole(source, style):
-        found = _by_excerpt(source, style, lines, parsed or style.language.read(source.data))
+        parsed = parsed or style.language.read(source.data)
+        found = _by_excerpt(source, style, lines, parsed, is_rest_in_style)
     if found is None:
-        return reformat_styled(source.raw, style, lines=lines, name=source.name).edits
+        return reformat_styled(
+            source.raw, style, lines=lines, name=source.name, is_rest_in_style=is_rest_in_style
+        ).edits
     return found
 
 
@@ -46,7 +54,7 @@ def _is_asked_whole(source: Source, style: FileStyle) -> bool:
 
 
 def _by_excerpt(
-    source: Source, style: FileStyle, lines: LineRange, parsed: Parsed
+    source: Source, style: FileStyle, lines: LineRange, parsed: Parsed, is_rest_in_style: bool
 ) -> Sequence[Edit] | None:
     """The edits; None where an excerpt does not tell."""
     language, data = style.language, source.data
@@ -58,15 +66,25 @@ def _by_excerpt(
     part = (start, start + len(solid))
     bodies = parsed.bodies(*part, language.body_kinds)
     kinds = {i.kind for body in bodies for i in body.items if i.end > part[0] and i.start < part[1]}
-    if is_wanted(style.values) and not kinds.isdisjoint(language.import_kinds):
-        return None
-    some = excerpt(data, bodies, part, language.comments, MOST)
+    is_ordered = is_wanted(style.values) and not kinds.isdisjoint(language.import_kinds)
+    if is_ordered and any(style.values[name] != off for name, off in KEPT.items()):
+        return None  # what is used anywhere has a say
+    head = language.import_kinds if is_ordered else frozenset[int]()
+
+    def body_in(item: Item) -> Body | None:
+        found = parsed.bodies(item.end - 1, item.end, language.body_kinds)
+        inside = [b for b in found if b.items and item.start < b.items[0].start]
+        return inside[0] if inside else None
+
+    some = excerpt(data, bodies, part, language.comments, head, body_in, MOST)
     if some is None or len(some.kept) == 1 and not parsed.has_error:
         return None
     raw = Excerpt(source.raw, [(source.original(a), source.original(b)) for a, b in some.kept])
     first = some.text.count(b"\n", 0, some.place(part[0])) + 1
     within = (first, first + solid.count(b"\n"))
-    result = reformat_styled(raw.text, style, lines=within, name=source.name)
+    result = reformat_styled(
+        raw.text, style, lines=within, name=source.name, is_rest_in_style=is_rest_in_style
+    )
     assert isinstance(result, Result)
     edits = raw.outward(result.edits)
     if edits is None or any(a < hole < b for a, b in result.laid_out for hole in some.holes):
@@ -74,8 +92,9 @@ def _by_excerpt(
     if edits:
         after = Source.from_bytes(apply_edits(source.raw, edits), source.name)
         place = _moved(source, after, part, edits)
-        again = language.read(after.data).bodies(*place, language.body_kinds)
-        if _shape(again) != _shape(bodies):
+        again = parsed.edited(after.data, [difference(data, after.data)])
+        again_bodies = again.bodies(*place, language.body_kinds)
+        if _shape(again_bodies) != _shape(bodies):
             return None
     return edits
 

@@ -75,7 +75,7 @@ def _without_faults(source: Source, language: Language) -> tuple[bytes, list[Str
             if covered is not None:
                 again = language.read(covered)
                 tried.append((_first_fault(again, covered, language), hole, covered, again))
-                if tried[-1][0] > hole[1]:
+                if tried[-1][0] > max(first, hole[1]):
                     break
         if not tried:
             return None
@@ -108,6 +108,10 @@ def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> Itera
     for body in reversed(parsed.bodies(at, at + 1, language.body_kinds)):
         here = [item for item in body.items if item.start <= at <= item.end]
         here = here or [item for item in body.items if item.is_broken][:1]
+        # What lacks something may be told where it has ended.
+        before = [i for i in body.items if i.end <= at and i.kind not in language.comments][-1:]
+        for item in before:
+            yield _lines_around(text, item.start, item.end)
         if here:
             yield _lines_around(text, here[0].start, here[-1].end)
 

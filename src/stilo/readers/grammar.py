@@ -122,11 +122,10 @@ class GrammarParsed:
             node = around[0] if around else None
         return found
 
-    def edited(self, data: bytes, edits: Sequence[Edit]) -> GrammarParsed | None:
+    def edited(self, data: bytes, edits: Sequence[Edit]) -> GrammarParsed:
         """The text after some edits, of which only these are parsed again."""
         if self.padding is not None or self.is_rewritten:
-            again = self.reader.read(data, self.wanted)
-            return None if again.has_error else again
+            return self.reader.read(data, self.wanted)
         old = self.data
         tree = self.parsed.copy()  # the one that was given stays as it is
         for edit in reversed(edits):  # so that the places of those before still hold
@@ -139,10 +138,8 @@ class GrammarParsed:
                 _point(old, edit.end),
                 _point(old[:edit.start] + edit.text, end),
             )
-        parsed = self.reader.parse(data, tree)
-        if parsed.root_node.has_error:
-            return None
-        return GrammarParsed(self.reader, data, self.wanted, parsed)
+        found = GrammarParsed(self.reader, data, self.wanted, self.reader.parse(data, tree))
+        return self.reader.read_otherwise(found) if found.has_error else found
 
     def shape(self, inner: Set[int]) -> list[int]:
         """The shape of the grammar's own tree."""
@@ -202,7 +199,12 @@ class GrammarReader:
         """Read a text; where it has an error, once more with what no grammar reads put otherwise, and
         with lines within brackets set further in."""
         found = GrammarParsed(self, data, wanted, self.parse(data))
-        if found.has_error and self._read_as is not None:
+        return self.read_otherwise(found) if found.has_error else found
+
+    def read_otherwise(self, found: GrammarParsed) -> GrammarParsed:
+        """A text that has an error, by the other ways in which it may be read; the same if none helps."""
+        data, wanted = found.data, found.wanted
+        if self._read_as is not None:
             pattern, stand_in = self._read_as
             text = pattern.sub(lambda match: stand_in * len(match.group()), data)
             if text != data:

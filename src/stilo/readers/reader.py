@@ -76,8 +76,8 @@ class Parsed(Protocol):
         The text may have errors. None, where places are not known before the tree is.
         """
 
-    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed | None:
-        """The text after some edits. data: the new text. None if it has an error."""
+    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed:
+        """The text after some edits, read as if it were read anew. data: the new text."""
 
     def shape(self, inner: Set[int]) -> list[int]:
         """The shape of the tree (see `Tree.shape`). inner: the kinds that are looked into."""

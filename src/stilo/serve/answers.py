@@ -14,6 +14,7 @@ from stilo.edits import Edit, apply_edits
 from stilo.errors import SyntaxFault
 from stilo.explain.findings import Finding
 from stilo.part import edits_since, part_edits, sound_edits
+from stilo.readers import Parsed
 from stilo.result import Result
 from stilo.serve.documents import Settled, Snapshot
 from stilo.source import LineRange, Source
@@ -25,17 +26,17 @@ PREFER = "import.prefer"
 
 
 def whole(
-    text: Snapshot, style: FileStyle, settled: Settled | None = None
+    text: Snapshot, style: FileStyle, parsed: Parsed, settled: Settled | None = None
 ) -> tuple[Sequence[Edit], Settled | None]:
     """The edits that lay out a text, and what it is then.
 
-    settled: what the text was when it was last in style; if the style is the same, what changed since is
+    parsed: the text as it was read. settled: what the text was when it was last in style; if the style is the same, what changed since is
     enough. Raises StiloError.
     """
     source = text.source
     if settled is not None and settled.style.values == style.values:
         try:
-            edits = edits_since(source, settled.source, style)
+            edits = edits_since(source, settled.source, style, parsed)
         except SyntaxFault:
             return sound_edits(source, style), settled
         if edits is not None:
@@ -53,20 +54,24 @@ def _settled(source: Source, edits: Sequence[Edit], style: FileStyle) -> Settled
     return Settled(Source.from_bytes(apply_edits(source.raw, edits), source.name), style)
 
 
-def lines(text: Snapshot, style: FileStyle, within: Sequence[LineRange]) -> Sequence[Edit]:
+def lines(
+    text: Snapshot, style: FileStyle, within: Sequence[LineRange], parsed: Parsed | None = None
+) -> Sequence[Edit]:
     """The edits that lay out the statements that reach into some lines. Raises StiloError."""
     try:
         if len(within) == 1:
-            return part_edits(text.source, style, within[0])
+            return part_edits(text.source, style, within[0], parsed)
         return reformat_styled(text.raw.decode(), style, lines=within, name=text.path).edits
     except SyntaxFault:
         return sound_edits(text.source, style, within)
 
 
-def typed(text: Snapshot, style: FileStyle, cursor: int, sign: str) -> Sequence[Edit]:
+def typed(
+    text: Snapshot, style: FileStyle, parsed: Parsed, cursor: int, sign: str
+) -> Sequence[Edit]:
     """The edits that lay out what a sign just ended before the cursor: a statement or a block.
 
-    cursor: its byte offset. Nothing after what was ended is edited; nothing at all is where it cannot be
+    parsed: the text as it was read. cursor: its byte offset. Nothing after what was ended is edited; nothing at all is where it cannot be
     read. Raises StiloError.
     """
     raw, source = text.raw, text.source
@@ -82,7 +87,6 @@ def typed(text: Snapshot, style: FileStyle, cursor: int, sign: str) -> Sequence[
     shift = raw[:end].count(b"\r\n")
     at = end - shift
     language = style.language
-    parsed = language.read(source.data)
     ended = [
         item
         for body in parsed.bodies(at - 1, at, language.body_kinds)

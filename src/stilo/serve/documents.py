@@ -7,11 +7,13 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
-from stilo.edits import Edit
+from stilo.edits import Edit, difference
 from stilo.serve.positions import Place, Places
 from stilo.source import Source
 
 if TYPE_CHECKING:
+    from stilo.language import Language
+    from stilo.readers import Parsed
     from stilo.style.resolve import FileStyle
 
 
@@ -28,6 +30,14 @@ class Settled(NamedTuple):
 
     source: Source
     style: FileStyle
+
+
+class Reading(NamedTuple):
+    """A text, as a language's reader understands it."""
+
+    language: Language
+    data: bytes
+    parsed: Parsed
 
 
 @dataclass(frozen=True)
@@ -79,6 +89,8 @@ class Documents:
     texts: dict[str, Snapshot] = field(default_factory=dict)
     #: What each was when it was in style.
     settled: dict[str, Settled] = field(default_factory=dict)
+    #: How each was last read.
+    readings: dict[str, Reading] = field(default_factory=dict)
 
     def open(self, uri: str, path: str, language: str, version: int, text: str) -> Snapshot:
         """Take a text in."""
@@ -98,12 +110,32 @@ class Documents:
         """Forget a text."""
         self.texts.pop(uri, None)
         self.settled.pop(uri, None)
+        self.readings.pop(uri, None)
+
+    def read(self, text: Snapshot, language: Language) -> Parsed:
+        """A text as it is read: of what changed since it was last read, no more than that."""
+        source, known = text.source, self.readings.get(text.uri)
+        if known is None or known.language is not language:
+            parsed = language.read(source.data)
+        elif known.data == source.data:
+            parsed = known.parsed
+        else:
+            parsed = known.parsed.edited(source.data, [difference(known.data, source.data)])
+        if text.uri in self.texts:
+            self.readings[text.uri] = Reading(language, source.data, parsed)
+        return parsed
 
     def is_current(self, text: Snapshot) -> bool:
         """Whether a text is still what the editor has."""
         return self.texts.get(text.uri) is text
 
 
-def ordered(edits: Sequence[Edit]) -> list[Edit]:
-    """Edits in order, none of them twice."""
-    return sorted({(edit.start, edit.end): edit for edit in edits}.values(), key=lambda e: e.start)
+def joined(edits: Sequence[Edit]) -> list[Edit]:
+    """The same edits, in order, with those that touch as one: editors differ in what they make of two at a place."""
+    found: list[Edit] = []
+    for edit in edits:
+        if found and found[-1].end == edit.start:
+            last = found.pop()
+            edit = Edit(last.start, edit.end, last.text + edit.text)
+        found.append(edit)
+    return found

@@ -10,6 +10,8 @@ from __future__ import annotations
 import asyncio
 import gc
 import logging
+import os
+import sys
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any, TypeVar
@@ -25,7 +27,7 @@ from stilo.edits import Edit
 from stilo.errors import Fault, StiloError, UnknownLanguage
 from stilo.explain.findings import Finding
 from stilo.serve import actions, answers, pages, settings_files
-from stilo.serve.documents import Change, Documents, Snapshot, ordered
+from stilo.serve.documents import Change, Documents, Snapshot, joined
 from stilo.serve.positions import Place, Places
 from stilo.serve.styles import SETTINGS_FILES, SHEET_ENDING, StyleFinder, is_settings_file
 from stilo.sheet.properties import Value
@@ -94,16 +96,25 @@ class Server(LanguageServer):
 
         Raises JsonRpcException where it cannot be answered, or the text has changed meanwhile.
         """
-        text = self.text(uri)
+        return self._answered(self.text(uri), of)
+
+    async def answer_aside(self, uri: str, of: Callable[[Snapshot], Answer]) -> Answer | None:
+        """The same, found in another thread. All messages are sent from this one, since two at a time would
+        be mixed."""
+        text, loop = self.text(uri), asyncio.get_running_loop()
+        found = await loop.run_in_executor(self.thread_pool, self._answered, text, of)
+        if not self.documents.is_current(text):
+            raise JsonRpcException("the text has changed", types.LSPErrorCodes.ContentModified)
+        return found
+
+    @staticmethod
+    def _answered(text: Snapshot, of: Callable[[Snapshot], Answer]) -> Answer | None:
         try:
-            found = of(text)
+            return of(text)
         except UnknownLanguage:
             return None
         except StiloError as error:
             raise _failed(str(error).split("\n")[0]) from None
-        if not self.documents.is_current(text):
-            raise JsonRpcException("the text has changed", types.LSPErrorCodes.ContentModified)
-        return found
 
     # Findings
 
@@ -153,7 +164,7 @@ def _range(places: Places, start: int, end: int) -> types.Range:
 def _text_edits(places: Places, edits: Sequence[Edit]) -> list[types.TextEdit]:
     return [
         types.TextEdit(_range(places, edit.start, edit.end), edit.text.decode())
-        for edit in ordered(edits)
+        for edit in joined(edits)
     ]
 
 
@@ -224,9 +235,7 @@ def _lifetime(server: Server) -> None:
         asked = asked if isinstance(asked, dict) else {}
         server.shows_findings = asked.get(DIAGNOSTICS) is True
         if asked.get(ON_SAVE) is True:
-            sync = server.server_capabilities.text_document_sync
-            if isinstance(sync, types.TextDocumentSyncOptions):
-                sync.will_save_wait_until = True
+            _before_save(server)
 
     @server.feature(types.INITIALIZED)
     async def initialized(params: types.InitializedParams) -> None:
@@ -297,49 +306,59 @@ def _texts(server: Server) -> None:
         server.text_document_publish_diagnostics(types.PublishDiagnosticsParams(uri, []))
 
 
+async def _whole(
+    server: Server, uri: str, said: Mapping[str, Value]
+) -> list[types.TextEdit] | None:
+    """The edits that lay out a text, unless it is to be left alone."""
+
+    def edits(text: Snapshot) -> list[types.TextEdit]:
+        style = server.styles.of(text, said)
+        if style.skipped:
+            return []
+        parsed = server.documents.read(text, style.language)
+        known = server.documents.settled.get(uri)
+        found, settled = answers.whole(text, style, parsed, known)
+        if settled is not None and uri in server.documents.texts:
+            server.documents.settled[uri] = settled
+        return _text_edits(text.places, found)
+
+    return await server.answer_aside(uri, edits)
+
+
+def _before_save(server: Server) -> None:
+    @server.feature(types.TEXT_DOCUMENT_WILL_SAVE_WAIT_UNTIL)
+    async def before_save(params: types.WillSaveTextDocumentParams) -> list[types.TextEdit] | None:
+        return await _whole(server, params.text_document.uri, {})
+
+
 def _layout(server: Server) -> None:
-    def whole(uri: str, said: Mapping[str, Value]) -> list[types.TextEdit] | None:
-        def edits(text: Snapshot) -> list[types.TextEdit]:
-            style = server.styles.of(text, said)
-            if style.skipped:
-                return []
-            found, settled = answers.whole(text, style, server.documents.settled.get(uri))
-            if settled is not None and uri in server.documents.texts:
-                server.documents.settled[uri] = settled
-            return _text_edits(text.places, found)
-
-        return server.answer(uri, edits)
-
-    def some(
+    async def some(
         uri: str, ranges: Sequence[types.Range], said: Mapping[str, Value]
     ) -> list[types.TextEdit] | None:
         def edits(text: Snapshot) -> list[types.TextEdit]:
             if not text.raw.strip():
                 return []
             style, lines = server.styles.of(text, said), [_lines(text, r) for r in ranges]
-            return _text_edits(text.places, answers.lines(text, style, lines))
+            parsed = server.documents.read(text, style.language)
+            return _text_edits(text.places, answers.lines(text, style, lines, parsed))
 
-        return server.answer(uri, edits)
+        return await server.answer_aside(uri, edits)
 
     @server.feature(types.TEXT_DOCUMENT_FORMATTING)
-    @server.thread()
-    def format_all(params: types.DocumentFormattingParams) -> list[types.TextEdit] | None:
-        return whole(params.text_document.uri, _said_by_editor(params.options))
-
-    @server.feature(types.TEXT_DOCUMENT_WILL_SAVE_WAIT_UNTIL)
-    @server.thread()
-    def before_save(params: types.WillSaveTextDocumentParams) -> list[types.TextEdit] | None:
-        return whole(params.text_document.uri, {})
+    async def format_all(params: types.DocumentFormattingParams) -> list[types.TextEdit] | None:
+        return await _whole(server, params.text_document.uri, _said_by_editor(params.options))
 
     @server.feature(types.TEXT_DOCUMENT_RANGE_FORMATTING)
-    @server.thread()
-    def format_range(params: types.DocumentRangeFormattingParams) -> list[types.TextEdit] | None:
-        return some(params.text_document.uri, [params.range], _said_by_editor(params.options))
+    async def format_range(
+        params: types.DocumentRangeFormattingParams,
+    ) -> list[types.TextEdit] | None:
+        return await some(params.text_document.uri, [params.range], _said_by_editor(params.options))
 
     @server.feature(types.TEXT_DOCUMENT_RANGES_FORMATTING)
-    @server.thread()
-    def format_ranges(params: types.DocumentRangesFormattingParams) -> list[types.TextEdit] | None:
-        return some(params.text_document.uri, params.ranges, _said_by_editor(params.options))
+    async def format_ranges(
+        params: types.DocumentRangesFormattingParams,
+    ) -> list[types.TextEdit] | None:
+        return await some(params.text_document.uri, params.ranges, _said_by_editor(params.options))
 
     first, *more = answers.ENDS
 
@@ -349,9 +368,11 @@ def _layout(server: Server) -> None:
     def format_typed(params: types.DocumentOnTypeFormattingParams) -> list[types.TextEdit] | None:
         def edits(text: Snapshot) -> list[types.TextEdit]:
             style = server.styles.of(text, _said_by_editor(params.options))
+            if style.skipped:
+                return []
+            parsed = server.documents.read(text, style.language)
             cursor = text.places.offset(_place(params.position))
-            found = [] if style.skipped else answers.typed(text, style, cursor, params.ch)
-            return _text_edits(text.places, found)
+            return _text_edits(text.places, answers.typed(text, style, parsed, cursor, params.ch))
 
         return server.answer(params.text_document.uri, edits)
 
@@ -362,8 +383,7 @@ def _offers(server: Server) -> None:
     @server.feature(
         types.TEXT_DOCUMENT_CODE_ACTION, types.CodeActionOptions(code_action_kinds=kinds)
     )
-    @server.thread()
-    def code_actions(params: types.CodeActionParams) -> list[types.CodeAction] | None:
+    async def code_actions(params: types.CodeActionParams) -> list[types.CodeAction] | None:
         uri, context = params.text_document.uri, params.context
 
         def found(text: Snapshot) -> list[types.CodeAction]:
@@ -386,11 +406,10 @@ def _offers(server: Server) -> None:
                     offered.append(_code_action(server, action, kinds[0], about))
             return offered
 
-        return server.answer(uri, found)
+        return await server.answer_aside(uri, found)
 
     @server.feature(types.TEXT_DOCUMENT_HOVER)
-    @server.thread()
-    def hover(params: types.HoverParams) -> types.Hover | None:
+    async def hover(params: types.HoverParams) -> types.Hover | None:
         def found(text: Snapshot) -> types.Hover | None:
             offset = text.places.offset(_place(params.position))
             if settings_files.is_known(text.path):
@@ -402,11 +421,10 @@ def _offers(server: Server) -> None:
                 return None
             return types.Hover(types.MarkupContent(types.MarkupKind.Markdown, said))
 
-        return server.answer(params.text_document.uri, found)
+        return await server.answer_aside(params.text_document.uri, found)
 
     @server.feature(types.TEXT_DOCUMENT_COMPLETION)
-    @server.thread()
-    def completion(params: types.CompletionParams) -> list[types.CompletionItem] | None:
+    async def completion(params: types.CompletionParams) -> list[types.CompletionItem] | None:
         def found(text: Snapshot) -> list[types.CompletionItem]:
             if not settings_files.is_known(text.path):
                 return []
@@ -421,7 +439,7 @@ def _offers(server: Server) -> None:
                 for word, meaning, is_value in offers
             ]
 
-        return server.answer(params.text_document.uri, found)
+        return await server.answer_aside(params.text_document.uri, found)
 
     @server.feature(
         types.TEXT_DOCUMENT_DOCUMENT_LINK, types.DocumentLinkOptions(resolve_provider=True)
@@ -429,18 +447,16 @@ def _offers(server: Server) -> None:
     def links(params: types.DocumentLinkParams) -> list[types.DocumentLink] | None:
         def found(text: Snapshot) -> list[types.DocumentLink]:
             return [
-                types.DocumentLink(
-                    _range(text.places, start, end), tooltip=f"what {name} means", data=name
-                )
+                types.DocumentLink(_range(text.places, start, end), data=name)
                 for start, end, name in settings_files.links(text)
             ]
 
         return server.answer(params.text_document.uri, found)
 
     @server.feature(types.DOCUMENT_LINK_RESOLVE)
-    @server.thread()
-    def link(params: types.DocumentLink) -> types.DocumentLink:
-        found = pages.page_of(str(params.data))
+    async def link(params: types.DocumentLink) -> types.DocumentLink:
+        loop = asyncio.get_running_loop()
+        found = await loop.run_in_executor(server.thread_pool, pages.page_of, str(params.data))
         if found is not None:
             path, line = found
             params.target = f"{from_fs_path(str(path))}#L{line}"
@@ -495,11 +511,12 @@ def _code_action(
 
 def serve(port: int | None = None, host: str = "127.0.0.1") -> None:
     """Serve an editor over standard input and output, or one that connects to a port of this machine."""
-    logging.basicConfig(level=logging.ERROR, format="%(name)s: %(message)s")
+    logging.getLogger("pygls").setLevel(logging.CRITICAL)  # what cannot be answered is told to the editor
     gc.enable()
     gc.set_threshold(COLLECT_AFTER, 20, 20)
     server = make()
     if port is None:
         server.start_io()
+        sys.stdout = open(os.devnull, "w")  # the server has closed it
     else:
         server.start_tcp(host, port)

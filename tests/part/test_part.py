@@ -1,0 +1,269 @@
+"""Parts of large texts, what changed in a text that was in style, and texts with syntax errors."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import stilo
+from stilo.edits import apply_edits, difference
+from stilo.part import edits_since, part_edits, sound_edits
+from stilo.part import layout as part_layout
+from stilo.part.excerpt import Excerpt, excerpt
+from stilo.readers import Body
+from stilo.source import Source
+from stilo.style.resolve import FileStyle
+
+METHOD = """    /** Board {n}. */
+    int board{n}(int lane) {{ // at the ramp
+        int first  = lane;   // one
+        int second = lane + 1; // two
+        if (lane > {n}) {{ return call(lane,
+            first); }}
+
+        switch (lane) {{
+            case 1: return second;
+            default: break;
+        }}
+        return {n};
+    }}
+"""
+JAVA = (
+    "package skerry;\n\nimport java.util.List;\nimport java.util.Map;\n\n/** Decks. */\nclass Deck {\n"
+    + "    static class Lane { int x; };\n\n"
+    + "\n".join(METHOD.format(n=n) for n in range(8))
+    + "}\n"
+)
+FUNCTION = '''def board{n}(lane, tide):
+    """Board {n}."""
+    first  = lane   # one
+    second = [ lane,tide ]  # two
+    if lane > {n}:
+        return call(lane,
+                    first)
+    @property
+    def ramp(self): return  first
+
+    for berth in second:
+        print( berth )
+    return {n}
+'''
+PYTHON = (
+    '"""Decks."""\n\nimport os\nimport sys\n\n' + "\n".join(FUNCTION.format(n=n) for n in range(8))
+)
+TEXTS = {"java": JAVA, "python": PYTHON}
+
+
+@pytest.fixture(autouse=True)
+def small(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What counts as large."""
+    monkeypatch.setattr(part_layout, "MOST", 150)
+
+
+def style(language: str, **values: str) -> FileStyle:
+    known = stilo.load_language(language)
+    return FileStyle(known, known.values(values), {}, "", f"a.{language}")
+
+
+def lines(text: str) -> int:
+    return text.count("\n")
+
+
+@pytest.mark.parametrize("language", TEXTS)
+@pytest.mark.parametrize("end", ["\n", "\r\n"])
+def test_a_part_by_its_excerpt_is_the_part_of_the_whole(language: str, end: str) -> None:
+    text, chosen = TEXTS[language].replace("\n", end), style(language)
+    source = Source.from_text(text)
+    by_excerpt = 0
+    for line in range(1, lines(text) + 1):
+        for last in {line, min(line + 2, lines(text))}:
+            whole = stilo.reformat_styled(text, chosen, lines=(line, last)).edits
+            assert tuple(part_edits(source, chosen, (line, last))) == whole
+            parsed = chosen.language.read(source.data)
+            found = part_layout._by_excerpt(source, chosen, (line, last), parsed, False)
+            by_excerpt += found is not None
+    assert by_excerpt > lines(text)
+
+
+def _kept(text: str, part: str, language: str = "java", most: int = 0) -> str | None:
+    known = stilo.load_language(language)
+    data, start = text.encode(), text.index(part)
+    stretch = (start, start + len(part))
+    bodies = known.read(data).bodies(*stretch, known.body_kinds)
+    found = excerpt(data, bodies, stretch, known.comments, frozenset(), lambda item: None, most)
+    return None if found is None else found.text.decode()
+
+
+def test_what_has_a_say_is_kept() -> None:
+    fields = [f"    int a{n};\n" for n in range(6)]
+    parted = "class A {\n" + "\n".join(fields) + "}\n"
+    near = "\n".join([fields[0], *fields[2:5]])
+    assert (
+        _kept(parted, "int a3;")
+        == parted.replace("    int a1;\n\n", "\n").replace("\n    int a5;\n", "\n")
+    )
+    run = "class A {\n" + "".join(fields) + "}\n"
+    assert _kept(run, "int a3;") == run  # columns go through neighbouring lines
+    assert _kept(parted, "int a3;", most=1_000) == parted
+    assert near
+
+
+def test_what_shares_a_line_is_kept_with_it() -> None:
+    text = "class A {\n    int a;\n\n    static class B {\n        int b;\n    }; int c;\n\n    int d;\n\n    int e;\n\n    int f; int g;\n}\n"
+    rest = "    int f; int g;\n"
+    assert _kept(text, "int d;") == text.replace(rest, "")
+    assert _kept(text, "int a;") == text.replace(f"    int d;\n\n    int e;\n\n{rest}", "")
+
+
+def test_what_cannot_be_read_is_left_out() -> None:
+    text = "a = 1\n\ny = = 2\n\nb = 1\n\nc = 2\n"
+    assert _kept(text, "b = 1", "python") == text.replace("y = = 2\n", "")
+    assert _kept(text, "y = = 2", "python") is None
+    assert _kept("a = 1\ny = = 2; b = 1\n", "b = 1", "python") is None
+
+
+def test_edits_that_reach_over_a_hole_are_none() -> None:
+    some = Excerpt(b"abcdef", [(0, 2), (4, 6)])
+    assert some.text == b"abef" and some.holes == [2]
+    edit = part_layout.Edit
+    assert (
+        some.outward([edit(0, 2, b"x"), edit(2, 3, b"y")]) == [edit(0, 2, b"x"), edit(4, 5, b"y")]
+    )
+    assert some.outward([edit(1, 3, b"x")]) is None
+    with pytest.raises(ValueError):
+        some.place(3)
+
+
+def test_no_body_is_known_in_what_was_read_with_spaces_put_in() -> None:
+    known = stilo.load_language("python")
+    parsed = known.read(b"def f():\n    x = (a and\n  b)\n    y = 1\n")
+    assert not parsed.has_error and parsed.bodies(0, 1, known.body_kinds) == []
+
+
+@given(
+    st.sampled_from(sorted(TEXTS)),
+    st.integers(0, 10_000),
+    st.sampled_from([" ", "\n", "  ", "delete", "double", "longer"]),
+)
+@settings(max_examples=150, deadline=None)
+def test_what_changed_since_is_all_there_is_to_lay_out(language: str, at: int, how: str) -> None:
+    chosen = style(language)
+    settled = stilo.reformat_styled(TEXTS[language], chosen).data
+    rows = settled.split(b"\n")
+    number = at % len(rows)
+    if how == "delete":
+        del rows[number]
+    elif how == "double":
+        rows.insert(number, rows[number])
+    elif how == "longer":
+        rows[number] = re.sub(rb"\b([a-z]+)\b(?=[,);])", rb"\1\1\1\1\1\1\1\1", rows[number])
+    else:
+        column = at % (len(rows[number]) + 1)
+        rows[number] = rows[number][:column] + how.encode() + rows[number][column:]
+    text = Source.from_bytes(b"\n".join(rows))
+    try:
+        whole = stilo.reformat_styled(text.raw, chosen).data
+    except stilo.SyntaxFault:
+        return
+    edits = edits_since(text, Source.from_bytes(settled), chosen)
+    assert edits is None or apply_edits(text.raw, edits) == whole
+
+
+def test_no_change_and_great_changes() -> None:
+    chosen = style("python")
+    settled = Source.from_bytes(stilo.reformat_styled(PYTHON, chosen).data)
+    assert edits_since(settled, settled, chosen) == ()
+    assert edits_since(Source.from_text("x = 1\n" * 300), settled, chosen) is None
+    assert edits_since(Source.from_bytes(settled.raw[:-1]), settled, chosen) is None
+    imports = settled.raw.replace(b"import os\n", b"import re\nimport os\n")
+    ordering = style("python", **{"import.order": "groups"})
+    assert edits_since(Source.from_bytes(imports), settled, ordering) is None
+    unused = style("python", **{"import.unused": "remove"})
+    other = settled.raw.replace(b"first", b"second", 1)
+    assert edits_since(Source.from_bytes(other), settled, unused) is None
+
+
+@given(
+    st.binary(max_size=12), st.binary(max_size=12), st.binary(max_size=12), st.binary(max_size=12)
+)
+def test_the_difference_of_two_texts_leads_from_one_to_the_other(
+    start: bytes, one: bytes, other: bytes, end: bytes
+) -> None:
+    before, after = start + one + end, start + other + end
+    edit = difference(before, after)
+    assert apply_edits(before, [edit]) == after
+    assert len(edit.text) <= len(other) and edit.end - edit.start <= len(one)
+
+
+def sound(language: str, text: str, within: Sequence[tuple[int, int]] | None = None) -> str:
+    source = Source.from_text(text)
+    return apply_edits(source.raw, sound_edits(source, style(language), within)).decode()
+
+
+@pytest.mark.parametrize(
+    "language, text, wanted",
+    [
+        ("python", "x=1\ny = = 2\nz=3\n", "x = 1\ny = = 2\nz = 3\n"),
+        ("python", "def f( a ):\n    x = g(1,\n    z=3\n", "def f(a):\n    x = g(1,\n    z = 3\n"),
+        ("python", "x=1\n  y=2\nz=3\n", "x = 1\n  y=2\nz = 3\n"),
+        (
+            "java",
+            "class A {\n    int  a;\n    int = 3;\n    int  b;\n}\n",
+            "class A {\n    int a;\n    int = 3;\n    int b;\n}\n",
+        ),
+        (
+            "java",
+            "class A {\r\n    int  a;\r\n    int = 3;\r\n}\r\n",
+            "class A {\r\n    int a;\r\n    int = 3;\r\n}\r\n",
+        ),
+        ("toml", "a=1\nb = = 2\nc=3\n", "a = 1\nb = = 2\nc = 3\n"),
+    ],
+)
+def test_what_can_be_read_is_laid_out(language: str, text: str, wanted: str) -> None:
+    assert sound(language, text) == wanted
+    assert sound(language, wanted) == wanted
+
+
+def test_of_a_broken_text_only_the_lines_asked_for() -> None:
+    assert sound("python", "x=1\ny = = 2\nz=3\nw=4\n", [(3, 3)]) == "x=1\ny = = 2\nz = 3\nw=4\n"
+
+
+@pytest.mark.parametrize(
+    "language, text", [("json", '{"a":: 1}'), ("java", "x" * 3), ("python", "=")]
+)
+def test_what_cannot_be_read_at_all_is_refused(language: str, text: str) -> None:
+    try:
+        assert sound(language, text) == text
+    except stilo.SyntaxFault as fault:
+        assert str(fault).startswith("text:1:")
+
+
+@given(
+    st.sampled_from(sorted(TEXTS)),
+    st.integers(0, 10_000),
+    st.sampled_from(["(", ")", "{", "= =", "'", "\n  "])
+)
+@settings(max_examples=80, deadline=None)
+def test_no_token_of_a_broken_text_is_lost(language: str, at: int, sign: str) -> None:
+    text = TEXTS[language]
+    at %= len(text)
+    broken = text[:at] + sign + text[at:]
+    try:
+        result = sound(language, broken)
+    except stilo.SyntaxFault:
+        return
+    spare = re.compile(r"[\s,()]")
+    assert spare.sub("", result) == spare.sub("", broken)
+
+
+def test_bodies_are_told_from_the_root_inward() -> None:
+    known = stilo.load_language("java")
+    text = b"class A {\n    void f() {\n        g();\n    }\n}\n"
+    at = text.index(b"g()")
+    found: Sequence[Body] = known.read(text).bodies(at, at + 3, known.body_kinds)
+    assert [known.kinds.names[body.kind] for body in found] == ["program", "class_body", "block"]
+    assert [text[i.start:i.end] for i in found[2].items] == [b"{", b"g();", b"}"]
