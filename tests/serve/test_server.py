@@ -109,15 +109,21 @@ async def talk_when_ready(port: int, talk: Any) -> None:
         ("python", "x  =  (  # why\n|\n 1)\n", "\n", "x  =  (  # why\n|\n 1)\n"),
         (
             "java",
-            "class A {\n    int  x=1 ;|  int y ;\n}\n",
+            "class A {\n    int  x=1 ;|  // why\n    int y ;\n}\n",
             ";",
-            "class A {\n    int x = 1;|  int y ;\n}\n",
+            "class A {\n    int  x=1 ;|  // why\n    int y ;\n}\n",  # a comment stands behind it
         ),
         (
             "java",
-            "class A { void f( ) { g( ) ; }| }\n",
+            "class A {\n    int f() {\n        if (a)\n            b( ) ;|\n        else c( ) ;\n    }\n}\n",
+            ";",
+            "class A {\n    int f() {\n        if (a)\n            b();|\n        else c( ) ;\n    }\n}\n",
+        ),
+        (
+            "java",
+            "class A {\nvoid f( ) { g( ) ; }|\n\nint  x;\n}\n",
             "}",
-            "class A {\n    void f() {\n        g();\n    }| }\n",
+            "class A {\nvoid f() {\n    g();\n}|\n\nint  x;\n}\n",
         ),
         (
             "java",

@@ -47,6 +47,15 @@ class Excerpt:
             at += end - start
         raise ValueError("no part of the excerpt")
 
+    def origin(self, offset: int) -> int:
+        """Where a place of the excerpt is in the text; at a hole, before what is left out."""
+        at = 0
+        for start, end in self.kept:
+            if offset <= at + end - start:
+                return start + offset - at
+            at += end - start
+        raise ValueError("the excerpt is shorter")
+
     @property
     def holes(self) -> Sequence[int]:
         """The places of the excerpt at which lines are left out."""

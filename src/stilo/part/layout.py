@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.calls import reformat_styled
 from stilo.edits import Edit, apply_edits, difference, moved
@@ -27,11 +27,13 @@ def part_edits(
     lines: LineRange,
     parsed: Parsed | None = None,
     is_rest_in_style: bool = False,
+    ends_at: int | None = None,
 ) -> Sequence[Edit]:
     """The edits that lay out the statements that reach into some lines, as `reformat_styled` finds them.
 
     lines: first and last, from 1. parsed: the text as it was read, if it was. is_rest_in_style: the lines
-    around them are in style, so that nothing is set beside others. The rest of the text may have syntax
+    around them are in style, so that nothing is set beside others. ends_at: a place of `source.data`; there
+    are no edits unless a statement that is laid out ends there. The rest of the text may have syntax
     errors. Raises OutOfRange, and what `reformat_styled` raises.
     """
     source.has_lines([lines])
@@ -40,10 +42,19 @@ def part_edits(
         parsed = parsed or style.language.read(source.data)
         found = _by_excerpt(source, style, lines, parsed, is_rest_in_style)
     if found is None:
-        return reformat_styled(
+        whole = reformat_styled(
             source.raw, style, lines=lines, name=source.name, is_rest_in_style=is_rest_in_style
-        ).edits
-    return found
+        )
+        laid_out = whole.laid_out if isinstance(whole, Result) else ()
+        found = _Found(whole.edits, [end for _, end in laid_out])
+    return found.edits if ends_at is None or ends_at in found.ends else ()
+
+
+class _Found(NamedTuple):
+    """Edits of a text, and where the statements end that are laid out."""
+
+    edits: Sequence[Edit]
+    ends: Sequence[int]
 
 
 def _is_asked_whole(source: Source, style: FileStyle) -> bool:
@@ -55,7 +66,7 @@ def _is_asked_whole(source: Source, style: FileStyle) -> bool:
 
 def _by_excerpt(
     source: Source, style: FileStyle, lines: LineRange, parsed: Parsed, is_rest_in_style: bool
-) -> Sequence[Edit] | None:
+) -> _Found | None:
     """The edits; None where an excerpt does not tell."""
     language, data = style.language, source.data
     start, end = source.stretch(lines)
@@ -96,7 +107,7 @@ def _by_excerpt(
         again_bodies = again.bodies(*place, language.body_kinds)
         if _shape(again_bodies) != _shape(bodies):
             return None
-    return edits
+    return _Found(edits, [some.origin(end) for _, end in result.laid_out])
 
 
 def _moved(source: Source, after: Source, part: Stretch, edits: Sequence[Edit]) -> Stretch:

@@ -84,20 +84,19 @@ def typed(
         end = len(before.rstrip())
         if raw[line:cursor].strip() or before[end:].count(b"\n") != 1:
             return ()
-    shift = raw[:end].count(b"\r\n")
-    at = end - shift
-    language = style.language
-    ended = [
-        item
-        for body in parsed.bodies(at - 1, at, language.body_kinds)
-        for item in body.items
-        if item.end == at and item.end - item.start > (sign != "\n")
-    ]
-    if not ended or ended[-1].is_broken:
+    at = end - (raw[:end].count(b"\r\n") if source.has_crlf else 0)
+    if not at:
         return ()
-    within = (source.position(ended[-1].start).line, source.position(at - 1).line)
+    line = source.position(at - 1).line
+    within = (line, line)
+    if sign == "}":
+        bodies = parsed.bodies(at - 1, at, style.language.body_kinds)
+        ended = [i for body in bodies for i in body.items if i.end == at and i.end - i.start > 1]
+        if not ended:
+            return ()
+        within = (source.position(ended[-1].start).line, line)
     try:
-        edits = part_edits(source, style, within, parsed)
+        edits = part_edits(source, style, within, parsed, ends_at=at)
     except SyntaxFault:
         return ()
     return [edit for edit in edits if edit.end <= end]
