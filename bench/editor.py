@@ -288,9 +288,10 @@ def random_edits(folder: Path, language: str, count: int, seed: int) -> int:
                     print(f"{path}: another result than the library's (edit {done})")
             if chance.random() < 0.5 and not code and kind != "onTypeFormatting":
                 server.edit(uri, 0, len(text), found)
-            if done in (100, 1_000) or done % 2_500 == 0:
+            if done == 100 or done % 1_000 == 0:
                 print(f"after {done} edits: {server.memory()} MiB", flush=True)
         server.close(uri)
+    print(f"after {done} edits: {server.memory()} MiB")
     for name, number in sorted(seen.items()):
         print(f"{number:8} {name}")
     print(f"{wrong} wrong")

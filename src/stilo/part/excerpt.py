@@ -54,7 +54,7 @@ class Excerpt:
             if offset <= at + end - start:
                 return start + offset - at
             at += end - start
-        raise ValueError("the excerpt is shorter")
+        return self.kept[-1][1]  # a line end that the text lacks
 
     @property
     def holes(self) -> Sequence[int]:

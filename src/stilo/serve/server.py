@@ -12,7 +12,6 @@ import gc
 import logging
 import os
 import sys
-import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any, TypeVar
 
@@ -36,8 +35,8 @@ from stilo.source import Position
 NAME = "stilo"
 #: For how many seconds nothing is typed before findings are looked for.
 PAUSE = 0.3
-#: Garbage is looked for after so many new objects: layout makes no cycles, so it is seldom worth it.
-COLLECT_AFTER = 200_000
+#: Garbage is looked for after so many answers. Layout makes no cycles, but errors do, with whole trees in them.
+COLLECT_AFTER = 50
 #: The options of `initialize` by which an editor asks for what is off without them.
 DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
 
@@ -80,12 +79,16 @@ class Server(LanguageServer):
         self.documents = Documents()
         self.styles = StyleFinder()
         self.shows_findings = False
-        self._waiting: dict[str, float] = {}
+        self._looking: dict[str, asyncio.Task[None]] = {}
+        self._answers = 0
 
     # Texts
 
     def text(self, uri: str) -> Snapshot:
-        """An open text. Raises JsonRpcException if there is none."""
+        """An open text, which is to be answered. Raises JsonRpcException if there is none."""
+        self._answers += 1
+        if self._answers % COLLECT_AFTER == 0:
+            gc.collect()
         found = self.documents.texts.get(uri)
         if found is None:
             raise _failed(f"{uri} is not open")
@@ -118,12 +121,20 @@ class Server(LanguageServer):
 
     # Findings
 
-    async def look_for_findings(self, uri: str) -> None:
+    def look_for_findings(self, uri: str) -> None:
         """Publish what is not in style, once nothing has been typed for a while."""
-        mine = self._waiting[uri] = time.monotonic()
+        self.look_no_more(uri)
+        self._looking[uri] = asyncio.get_running_loop().create_task(self._look(uri))
+
+    def look_no_more(self, uri: str) -> None:
+        """Publish nothing more of a text."""
+        if (looking := self._looking.pop(uri, None)) is not None:
+            looking.cancel()
+
+    async def _look(self, uri: str) -> None:
         await asyncio.sleep(PAUSE)
         text = self.documents.texts.get(uri)
-        if text is None or self._waiting.get(uri) != mine:
+        if text is None:
             return
         loop = asyncio.get_running_loop()
         found = await loop.run_in_executor(self.thread_pool, self._diagnostics, text)
@@ -253,35 +264,36 @@ def _lifetime(server: Server) -> None:
         await server.client_register_capability_async(types.RegistrationParams([registration]))
 
     @server.feature(types.WORKSPACE_DID_CHANGE_CONFIGURATION)
-    async def reconfigured(params: types.DidChangeConfigurationParams) -> None:
+    def reconfigured(params: types.DidChangeConfigurationParams) -> None:
         said = params.settings
         said = said.get(NAME, said) if isinstance(said, dict) else {}
         if isinstance(said, dict) and isinstance(said.get(DIAGNOSTICS), bool):
             server.shows_findings = said[DIAGNOSTICS]
-        await _again(server)
+        _again(server)
 
     @server.feature(types.WORKSPACE_DID_CHANGE_WATCHED_FILES)
-    async def files_changed(params: types.DidChangeWatchedFilesParams) -> None:
-        await _again(server)
+    def files_changed(params: types.DidChangeWatchedFilesParams) -> None:
+        _again(server)
 
 
-async def _again(server: Server) -> None:
+def _again(server: Server) -> None:
     """Look at all open texts again, since their styles may be others."""
     server.styles.forget()
     server.documents.settled.clear()
-    await asyncio.gather(*map(server.look_for_findings, list(server.documents.texts)))
+    for uri in server.documents.texts:
+        server.look_for_findings(uri)
 
 
 def _texts(server: Server) -> None:
     @server.feature(types.TEXT_DOCUMENT_DID_OPEN)
-    async def opened(params: types.DidOpenTextDocumentParams) -> None:
+    def opened(params: types.DidOpenTextDocumentParams) -> None:
         item = params.text_document
         path = to_fs_path(item.uri) or item.uri.rpartition(":")[2] or "text"
         server.documents.open(item.uri, path, item.language_id, item.version, item.text)
-        await server.look_for_findings(item.uri)
+        server.look_for_findings(item.uri)
 
     @server.feature(types.TEXT_DOCUMENT_DID_CHANGE)
-    async def changed(params: types.DidChangeTextDocumentParams) -> None:
+    def changed(params: types.DidChangeTextDocumentParams) -> None:
         changes = [
             Change(c.text, _place(c.range.start), _place(c.range.end))
                 if isinstance(c, types.TextDocumentContentChangePartial)
@@ -290,19 +302,19 @@ def _texts(server: Server) -> None:
         ]
         uri, version = params.text_document.uri, params.text_document.version
         server.documents.change(uri, changes, version)
-        await server.look_for_findings(uri)
+        server.look_for_findings(uri)
 
     @server.feature(types.TEXT_DOCUMENT_DID_SAVE)
-    async def saved(params: types.DidSaveTextDocumentParams) -> None:
+    def saved(params: types.DidSaveTextDocumentParams) -> None:
         path = to_fs_path(params.text_document.uri)
         if path is not None and is_settings_file(path):
-            await _again(server)
+            _again(server)
 
     @server.feature(types.TEXT_DOCUMENT_DID_CLOSE)
     def closed(params: types.DidCloseTextDocumentParams) -> None:
         uri = params.text_document.uri
         server.documents.close(uri)
-        server._waiting.pop(uri, None)
+        server.look_no_more(uri)
         server.text_document_publish_diagnostics(types.PublishDiagnosticsParams(uri, []))
 
 
@@ -512,8 +524,6 @@ def _code_action(
 def serve(port: int | None = None, host: str = "127.0.0.1") -> None:
     """Serve an editor over standard input and output, or one that connects to a port of this machine."""
     logging.getLogger("pygls").setLevel(logging.CRITICAL)  # what cannot be answered is told to the editor
-    gc.enable()
-    gc.set_threshold(COLLECT_AFTER, 20, 20)
     server = make()
     if port is None:
         server.start_io()
