@@ -94,7 +94,7 @@ def test_an_action_that_sets_a_value(tmp_path: Path) -> None:
     wait(function() return #vim.diagnostic.get(0) > 0 end)
     vim.ui.select = function(items, _, choose)
       for _, item in ipairs(items) do
-        if item[2].title == "Set opening-bracket.after to space in the project (stilo.toml)" then
+        if item[2].title == "Set opening-bracket.after to space in stilo.toml" then
           choose(item)
         end
       end

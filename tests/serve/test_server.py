@@ -270,7 +270,7 @@ def test_what_can_be_done_about_a_finding(tmp_path: Path) -> None:
             everywhere = after("Lay out all that opening-bracket.after asks for in this file")
             assert everywhere == MESSY.replace("{  ", "{")
             assert "   # stilo: leave\n   lane" in after("Leave this item as it is")
-            title = "Set opening-bracket.after to space in the project (stilo.toml)"
+            title = "Set opening-bracket.after to space in a new stilo.toml"
             changes = found[title].edit.document_changes
             assert isinstance(changes[0], types.CreateFile)
             (edit,) = changes[1].edits

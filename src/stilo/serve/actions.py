@@ -31,21 +31,24 @@ class Action(NamedTuple):
     edits: Sequence[Edit]
 
 
-def on_finding(
-    text: Snapshot, style: FileStyle, line: int, setting: str | None
-) -> Iterator[Action]:
-    """What can be done about what is not in style in a line. setting: the one that asks for it, if one does.
+def on_line(
+    text: Snapshot, style: FileStyle, line: int, settings: Sequence[str]
+) -> Iterator[tuple[Action, str]]:
+    """What can be done about what is not in style in a line, each with the setting that it is about, or "".
 
-    Raises StiloError.
+    settings: those that ask for something there. Raises StiloError.
     """
     edits = lines(text, style, [(line, line)])
     if edits:
-        yield Action("Lay out this statement", text.path, text.raw, edits)
-    if setting is not None:
-        yield from _whole_file(text, style, setting)
-    yield from leaving(text, style, line)
-    if setting is not None:
-        yield from setting_values(text, style, line, setting)
+        yield Action("Lay out this statement", text.path, text.raw, edits), ""
+    for action in leaving(text, style, line):
+        yield action, ""
+    for setting in settings:
+        for action in (
+            *_whole_file(text, style, setting),
+            *setting_values(text, style, line, setting),
+        ):
+            yield action, setting
 
 
 def _whole_file(text: Snapshot, style: FileStyle, setting: str) -> Iterator[Action]:
@@ -95,8 +98,7 @@ def setting_values(text: Snapshot, style: FileStyle, line: int, setting: str) ->
             except (OSError, UnicodeDecodeError, StiloError, ValueError):
                 continue
             edit = Edit(0, len(before or b""), new.encode())
-            title = f"Set {setting} to {value} {where} ({path.name})"
-            yield Action(title, str(path), before, [edit])
+            yield Action(f"Set {setting} to {value} {where}", str(path), before, [edit])
         if language.facts.remark and not language.facts.is_notebook(text.path):
             after = into_source(text.raw.decode(), (line, line), said, language.facts.remark)
             edits = [Edit(0, len(text.raw), after.encode())]
@@ -109,14 +111,17 @@ def setting_values(text: Snapshot, style: FileStyle, line: int, setting: str) ->
 
 
 def _places(path: str) -> Iterator[tuple[str, Path]]:
-    """Where a value can be saved: the project's file and the personal one."""
+    """Where a value can be saved: the project's file, and where there is none, a new one and the personal one."""
     folder = Path(path).absolute().parent
     try:
         config = Styles().project(folder)
     except ConfigError:
         return
-    yield "in the project", config.path if config is not None else folder / PROJECT_FILE
+    if config is not None:
+        yield f"in {config.path.name}", config.path
+        return
+    yield f"in a new {PROJECT_FILE}", folder / PROJECT_FILE
     try:
-        yield "for yourself", personal_path()
+        yield "for yourself", personal_path()  # which counts only where there is no project's
     except ConfigError:
         return

@@ -408,14 +408,11 @@ def _offers(server: Server) -> None:
                     offered.append(_code_action(server, action, kinds[1], None))
             if context.only is not None and not _is_wanted(context.only, kinds[0]):
                 return offered
-            for about in context.diagnostics:
-                if about.source != NAME or not isinstance(about.data, dict):
-                    continue
-                line, _ = _lines(text, about.range)
-                setting = about.data.get("setting")
-                setting = setting if setting in style.language.settings else None
-                for action in actions.on_finding(text, style, line, setting):
-                    offered.append(_code_action(server, action, kinds[0], about))
+            for line, about in _by_line(text, context.diagnostics).items():
+                settings = [name for name in about if name in style.language.settings]
+                for action, setting in actions.on_line(text, style, line, settings):
+                    mended = about.get(setting) or [d for some in about.values() for d in some]
+                    offered.append(_code_action(server, action, kinds[0], mended))
             return offered
 
         return await server.answer_aside(uri, found)
@@ -475,6 +472,19 @@ def _offers(server: Server) -> None:
         return params
 
 
+def _by_line(
+    text: Snapshot, diagnostics: Sequence[types.Diagnostic]
+) -> dict[int, dict[str, list[types.Diagnostic]]]:
+    """Our findings by their lines, and in each by the settings that ask for them."""
+    found: dict[int, dict[str, list[types.Diagnostic]]] = {}
+    for about in diagnostics:
+        if about.source == NAME and isinstance(about.data, dict):
+            line, _ = _lines(text, about.range)
+            setting = str(about.data.get("setting"))
+            found.setdefault(line, {}).setdefault(setting, []).append(about)
+    return found
+
+
 def _is_wanted(only: Sequence[types.CodeActionKind | str], kind: str) -> bool:
     return any(
         kind == asked or kind.startswith(f"{asked}.") for asked in map(str, map(_word, only))
@@ -502,7 +512,7 @@ def _code_action(
     server: Server,
     action: actions.Action,
     kind: types.CodeActionKind,
-    about: types.Diagnostic | None,
+    about: Sequence[types.Diagnostic] | None,
 ) -> types.CodeAction:
     """An action in the words of the protocol, its edits against the versions they were made for."""
     uri, version = from_fs_path(action.path) or action.path, None
@@ -516,7 +526,7 @@ def _code_action(
     return types.CodeAction(
         action.title,
         kind=kind,
-        diagnostics=[about] if about is not None else None,
+        diagnostics=about,
         edit=types.WorkspaceEdit(document_changes=changes),
     )
 
