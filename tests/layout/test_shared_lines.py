@@ -97,6 +97,12 @@ CASES = [
         "x = fare(adults) + fare(dogs)\n",
         "x = fare(\n    adults\n) + fare(dogs)\n",
     ),
+    (
+        "none share a line that would be too far in",
+        {"semicolons": "keep", "suite.short": "fits", "width": 20},
+        "while full:\n  if empty: a; a; x = [1,\n 2]\n",
+        "while full:\n    if empty:\n        a\n        a\n        x = [1, 2]\n",
+    ),
 ]
 
 

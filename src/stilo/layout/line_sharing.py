@@ -8,7 +8,7 @@ from itertools import pairwise
 from stilo.layout.comments import Event
 from stilo.layout.gaps import NONE
 from stilo.layout.match import Matched
-from stilo.layout.measures import Measured
+from stilo.layout.measures import Measured, Measures
 from stilo.layout.plan import Plan
 
 
@@ -18,11 +18,11 @@ def keep_shared_lines(
     events: dict[int, Event],
     measured: Measured,
     content: Sequence[int],
-    width: int,
+    measures: Measures,
 ) -> None:
     """Note in `events` each gap between statements that stays without a line end.
 
-    content: the column of the lines of each seed. A run of statements shares its line only as a whole, and
+    content: the column of the lines of each seed that is sure. A run of statements shares its line only as a whole, and
     only where nothing else in it would end a line.
     """
     rows, tree = plan.rows, plan.tree
@@ -44,8 +44,20 @@ def keep_shared_lines(
         home = tree.parent[first]
         is_whole = begin == tree.first(home) or tree.parent[tree.gap_right(begin)] == home
         number = matched.owner(tree, first, plan.gap(run[0]))
-        end = content[number] + measured.ends[behind - 1] - measured.starts[begin]
+        end = _column(plan, matched, content, measures, number) + measured.ends[behind - 1] - measured.starts[begin]
         end += sum(len(tree.texts[token - 1]) for token in run)  # signs that are measured as gone
-        if is_whole and tree.last(last) < behind and end <= width:
+        if is_whole and tree.last(last) < behind and end <= measures.width:
             for token in run:
                 events[token] = (NONE, False, 0, number, False)
+
+
+def _column(
+    plan: Plan, matched: Matched, content: Sequence[int], measures: Measures, number: int
+) -> int:
+    """The column of the lines of a seed, once they do not stand on the line of its header."""
+    steps = 0
+    while number and not matched.clear[number]:
+        seed = matched.seeds[number]
+        steps += measures.step(plan.rows.style[seed.row], seed.hanging)
+        number = seed.around
+    return content[number] + steps

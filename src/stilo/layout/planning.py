@@ -91,7 +91,7 @@ def plan(
     careful = most_careful(regions, measures) if regions else measures
     content = _columns_of_lines(matched, rows, careful, margins)
     if rows.has_shares:
-        keep_shared_lines(result, matched, events, measured, content, careful.width)
+        keep_shared_lines(result, matched, events, measured, content, careful)
     wanted = _unsure(result, matched, events, content, careful.width, measured)
     if result.lacking:
         return result
