@@ -251,3 +251,13 @@ def test_why_an_operator_has_no_spaces() -> None:
     result = stilo.reformat("x = 2*y + z\n", "python")
     assert result.decision(1, 6).reasons[0].setting == "binary-operator.tight"
     assert "binary-operator.tight" in result.settings_consulted
+
+
+def test_a_column_is_told_by_all_cells_of_its_lines() -> None:
+    """Here a name stands where a sign of another run does, and is not taken for the first cell of its line."""
+    text = (
+        "class Berth {\n long n               = 2;\n double depthInMetres = 4.5;\n\n"
+        " void f() {\n  zz  = 3;\n  zzz = 4;\n }\n}\n"
+    )
+    result = stilo.reformat(text, "java", {"width": 36, "indent": 1})
+    assert result.text == text

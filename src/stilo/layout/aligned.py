@@ -57,7 +57,8 @@ def set_in_columns(
 
 
 def _set_apart(plan: Plan, gaps: Sequence[bytes], cells: list[int]) -> list[int]:
-    """Those of some cells that share a column of the source with one that more stands before than it gets.
+    """Those of some cells whose lines have one that shares a column of the source with a cell that more
+    stands before than it gets. All of a line, since cells are compared by their number in it.
 
     All cells, where columns are told by more than bytes.
     """
@@ -65,16 +66,14 @@ def _set_apart(plan: Plan, gaps: Sequence[bytes], cells: list[int]) -> list[int]
     data, starts, ends = tree.data, tree.token_start, tree.token_end
     if plan.rows.has_columns or b"\t" in data:
         return cells
-    wide = [t for t in cells if starts[t] - ends[t - 1] > len(gaps[t])]
+    wide = {t for t in cells if starts[t] - ends[t - 1] > len(gaps[t])}
     if not wide:
         return []
-
-    def column(token: int) -> int:
-        start = starts[token]
-        return _columns(data[data.rfind(b"\n", 0, start) + 1 : start])
-
-    columns = set(map(column, wide))
-    return [token for token in cells if column(token) in columns]
+    lines = [data.rfind(b"\n", 0, starts[t]) + 1 for t in cells]
+    columns = [_columns(data[line:starts[t]]) for line, t in zip(lines, cells)]
+    sought = {column for column, token in zip(columns, cells) if token in wide}
+    found = {line for line, column in zip(lines, columns) if column in sought}
+    return [token for token, line in zip(cells, lines) if line in found]
 
 
 def _runs(

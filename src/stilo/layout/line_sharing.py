@@ -44,7 +44,11 @@ def keep_shared_lines(
         home = tree.parent[first]
         is_whole = begin == tree.first(home) or tree.parent[tree.gap_right(begin)] == home
         number = matched.owner(tree, first, plan.gap(run[0]))
-        end = _column(plan, matched, content, measures, number) + measured.ends[behind - 1] - measured.starts[begin]
+        end = (
+            _column(plan, matched, content, measures, number)
+            + measured.ends[behind - 1]
+            - measured.starts[begin]
+        )
         end += sum(len(tree.texts[token - 1]) for token in run)  # signs that are measured as gone
         if is_whole and tree.last(last) < behind and end <= measures.width:
             for token in run:
