@@ -267,3 +267,45 @@ def test_bodies_are_told_from_the_root_inward() -> None:
     found: Sequence[Body] = known.read(text).bodies(at, at + 3, known.body_kinds)
     assert [known.kinds.names[body.kind] for body in found] == ["program", "class_body", "block"]
     assert [text[i.start:i.end] for i in found[2].items] == [b"{", b"g();", b"}"]
+
+
+def test_a_comment_is_no_statement_beside_a_part() -> None:
+    rows = ["a = 1", "b = 2", "# of c", "c = 3", "# of d", "d = 4", "e = 5", "f = 6"]
+    text = "\n\n".join(rows) + "\n"
+    assert _kept(text, "c = 3", "python") == text.replace("e = 5\n", "")
+    assert _kept(text, "d = 4", "python") == text.replace("# of c\n", "")
+
+
+def test_a_statement_that_reaches_over_what_is_left_out_is_laid_out_whole() -> None:
+    fields = "\n".join(f"            int a{n}  = {n};\n" for n in range(6))
+    text = (
+        "class A {\n    void f() {\n        call(new B() {\n"
+        + fields
+        + "        }, first,\n          second + third(fourth + fifth, sixth + seventh) + eighth + ninth);\n"
+        + "    }\n}\n"
+    )
+    chosen = style("java")
+    line = text[:text.index("a3")].count("\n") + 1
+    whole = stilo.reformat_styled(text, chosen, lines=(line, line)).edits
+    assert len(whole) > 6  # of all fields
+    assert tuple(part_edits(Source.from_text(text), chosen, (line, line))) == whole
+
+
+def test_a_part_that_would_stand_elsewhere_is_found_by_the_whole(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    chosen, source = style("java"), Source.from_text(JAVA)
+    parsed = chosen.language.read(source.data)
+    line = JAVA[:JAVA.index("if (lane > 4)")].count("\n") + 1
+    assert part_layout._by_excerpt(source, chosen, (line, line), parsed, False) is not None
+    monkeypatch.setattr(part_layout, "_shape", lambda bodies: object())
+    assert part_layout._by_excerpt(source, chosen, (line, line), parsed, False) is None
+    assert part_edits(source, chosen, (line, line))
+
+
+def test_margins_are_the_styles_where_the_rest_is_in_style() -> None:
+    members = "\n".join(f"    int f{n}();\n" for n in range(9))
+    settled = f"/* Decks. */\n\npackage deck;\n\n/** One. */\ninterface Deck {{\n{members}}}\n"
+    text = settled.replace("package", "  package").replace("f1()", "f1( )")
+    edits = edits_since(Source.from_text(text), Source.from_text(settled), style("java"))
+    assert edits is not None and apply_edits(text.encode(), edits) == settled.encode()

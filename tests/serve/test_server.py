@@ -105,6 +105,7 @@ async def talk_when_ready(port: int, talk: Any) -> None:
             "def f( a ):\n    if a :\n        b(a)|\n",
         ),
         ("python", "def f( a ):|\n", "\n", "def f( a ):|\n"),  # no statement yet
+        ("python", "x=1|\n\n\n\n", "\n", "x = 1|\n\n\n\n"),
         ("python", "x = f( 1,|\n", "\n", "x = f( 1,|\n"),  # nor here
         ("python", "x  =  (  # why\n|\n 1)\n", "\n", "x  =  (  # why\n|\n 1)\n"),
         (

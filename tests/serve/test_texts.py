@@ -1,0 +1,57 @@
+"""Texts and places as editors have them, without a server."""
+
+from __future__ import annotations
+
+import pytest
+
+from stilo.edits import Edit
+from stilo.serve.documents import Change, Documents, joined
+from stilo.serve.positions import Place, Places
+
+TEXT = "a🚢é\r\nb\x0c\u2028c\rd\n".encode()
+
+
+@pytest.mark.parametrize(
+    "encoding, places",
+    [
+        ("utf-8", [(0, 0), (0, 1), (0, 5), (0, 7), (1, 0), (1, 5), (2, 0), (2, 1), (3, 0)]),
+        ("utf-16", [(0, 0), (0, 1), (0, 3), (0, 4), (1, 0), (1, 3), (2, 0), (2, 1), (3, 0)]),
+        ("utf-32", [(0, 0), (0, 1), (0, 2), (0, 3), (1, 0), (1, 3), (2, 0), (2, 1), (3, 0)]),
+    ],
+)
+def test_places_and_back(encoding: str, places: list[tuple[int, int]]) -> None:
+    found = Places(TEXT, encoding)
+    offsets = [0, 1, 5, 7, 9, 14, 16, 17, 18]
+    assert [found.place(offset) for offset in offsets] == [Place(*place) for place in places]
+    assert [found.offset(Place(*place)) for place in places] == offsets
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "utf-32"])
+def test_places_that_are_not_there_are_the_nearest(encoding: str) -> None:
+    found = Places(TEXT, encoding)
+    assert found.offset(Place(0, 99)) == 7 and found.offset(Place(1, 99)) == 15
+    assert found.offset(Place(99, 0)) == len(TEXT) and found.offset(Place(0, -1)) == 0
+    assert found.place(8) == found.place(7)  # within a line end
+
+
+def test_half_a_character_is_none() -> None:
+    assert Places(TEXT, "utf-16").offset(Place(0, 2)) == 1
+    assert Places(TEXT, "utf-8").offset(Place(0, 3)) == 1
+
+
+def test_edits_that_touch_are_one() -> None:
+    edits = [Edit(1, 1, b"("), Edit(1, 1, b" "), Edit(1, 2, b"a"), Edit(3, 3, b")")]
+    assert joined(edits) == [Edit(1, 2, b"( a"), Edit(3, 3, b")")]
+
+
+def test_each_change_is_one_of_what_the_one_before_left() -> None:
+    documents = Documents("utf-16")
+    documents.open("a", "a.py", "python", 1, "🚢 = 1\n")
+    changes = [Change("ab", Place(0, 0), Place(0, 2)), Change("c", Place(0, 1), Place(0, 2))]
+    found = documents.change("a", changes, 2)
+    assert found is not None and (found.raw, found.version) == (b"ac = 1\n", 2)
+    assert documents.change("a", [Change("x\n")], 3) is documents.texts["a"]
+    assert documents.texts["a"].raw == b"x\n" and not documents.is_current(found)
+    assert documents.change("b", [Change("")], 1) is None
+    documents.close("a")
+    assert not documents.texts
