@@ -277,7 +277,7 @@ def test_a_comment_is_no_statement_beside_a_part() -> None:
 
 
 def test_a_statement_that_reaches_over_what_is_left_out_is_laid_out_whole() -> None:
-    fields = "\n".join(f"            int a{n}  = {n};\n" for n in range(6))
+    fields = "\n".join(f"            int a{n}  = {n};\n" for n in range(12))
     text = (
         "class A {\n    void f() {\n        call(new B() {\n"
         + fields
