@@ -284,7 +284,7 @@ def test_a_statement_that_reaches_over_what_is_left_out_is_laid_out_whole() -> N
         + "        }, first,\n          second + third(fourth + fifth, sixth + seventh) + eighth + ninth);\n"
         + "    }\n}\n"
     )
-    chosen = style("java")
+    chosen = style("java", **{"body.blank-most": "5"})  # so that the gaps at the holes are in style
     line = text[:text.index("a3")].count("\n") + 1
     whole = stilo.reformat_styled(text, chosen, lines=(line, line)).edits
     assert len(whole) > 6  # of all fields
