@@ -55,7 +55,17 @@ FUNCTION = '''def board{n}(lane, tide):
 PYTHON = (
     '"""Decks."""\n\nimport os\nimport sys\n\n' + "\n".join(FUNCTION.format(n=n) for n in range(8))
 )
-TEXTS = {"java": JAVA, "python": PYTHON}
+TABLE = """[[lane]]
+number =  {n}
+deck = "car"   # one
+berths = [ 1,2,
+  {n} ]
+[lane.tide]
+low =   0.4
+
+"""
+TOML = 'port = "north"\n\n' + "".join(TABLE.format(n=n) for n in range(8))
+TEXTS = {"java": JAVA, "python": PYTHON, "toml": TOML}
 
 
 @pytest.fixture(autouse=True)

@@ -114,13 +114,22 @@ class GrammarParsed:
             children = node.children
             if not found or node.kind_id in kinds:
                 items = [
-                    Item(c.kind_id, c.start_byte, c.end_byte, c.has_error or c.is_missing)
+                    Item(c.kind_id, c.start_byte, self._end(c), c.has_error or c.is_missing)
                     for c in children
                 ]
                 found.append(Body(node.kind_id, items))
             around = [c for c in children if c.start_byte <= start and end <= c.end_byte]
             node = around[0] if around else None
         return found
+
+    def _end(self, node: tree_sitter.Node) -> int:
+        """Where the text of a node ends, without the line ends that some grammars count to it."""
+        start, end = node.start_byte, node.end_byte
+        return (
+            end
+            if end == start or self.data[end - 1] > 32
+            else start + len(self.data[start:end].rstrip())
+        )
 
     def edited(self, data: bytes, edits: Sequence[Edit]) -> GrammarParsed:
         """The text after some edits, of which only these are parsed again."""
