@@ -471,3 +471,22 @@ def test_texts_that_are_not_open_and_places_that_are_not_there(tmp_path: Path) -
                 await editor.formatted(uri)
 
     run(steps())
+
+
+def test_a_language_of_ones_own(tmp_path: Path) -> None:
+    sheet = """
+    @language berths { grammar: tree_sitter_json; files: "*.berths"; tokens: "[][{}:,]" "[^][{}:,\\\\s]+"; }
+    string, number { token: word }
+    array { wrap: stack; indent: block }
+    "[" { after: none; break: open } "]" { before: none; break: close }
+    "," { before: none; after: space; break: after }
+    """
+    (tmp_path / "berths.stilo").write_text(sheet)
+    (tmp_path / "stilo.toml").write_text('[sheets]\nberths = "berths.stilo"\n')
+
+    async def steps() -> None:
+        async with editing() as editor:
+            uri = editor.open(tmp_path / "north.berths", "[1,2 ,  3]\n", "berths")
+            assert await editor.formatted(uri) == "[1, 2, 3]\n"
+
+    run(steps())
