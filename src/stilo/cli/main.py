@@ -351,7 +351,7 @@ def private(style: str | None, ends: bool, serves: bool) -> None:
     "output."
 )
 def serve(port: int | None) -> None:
-    """Answer an editor, which starts this itself: a language server. See docs/editors.md."""
+    """Run as a language server, which your editor starts. See docs/editors.md."""
     from stilo.serve.server import serve as begin
 
     begin(port)

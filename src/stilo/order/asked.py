@@ -23,6 +23,11 @@ def is_wanted(values: Mapping[str, Value]) -> bool:
     return any(values.get(name, "keep") != "keep" for name in PASSES)
 
 
+def asks_for_uses(values: Mapping[str, Value]) -> bool:
+    """Whether a style asks for a pass that looks at what the whole text uses."""
+    return any(values.get(name, off) != off for name, off in KEPT.items())
+
+
 def placing(
     tree: Tree, language: Language, values: Mapping[str, Value], offset: int
 ) -> tuple[str, ...]:

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from stilo.edits import Edit, difference
-from stilo.order.asked import KEPT, is_wanted
+from stilo.order.asked import asks_for_uses, is_wanted
+from stilo.part.excerpt import kinds_in
 from stilo.part.layout import part_edits
 from stilo.source import Source
 
@@ -31,8 +32,8 @@ def edits_since(
     is_alike = source.has_crlf == settled.has_crlf and source.has_bom == settled.has_bom
     if not is_alike or source.has_mixed_ends or not source.raw.endswith(b"\n"):
         return None
-    if is_wanted(values) and any(values[name] != off for name, off in KEPT.items()):
-        return None  # what is used anywhere has a say
+    if asks_for_uses(values):
+        return None
     if data == settled.data:
         return ()
     change = difference(settled.data, data)
@@ -48,8 +49,7 @@ def edits_since(
     parsed = parsed or language.read(data)
     start, end = source.stretch((first + 1, last + 1))
     bodies = parsed.bodies(start, end, language.body_kinds)
-    inside = {i.kind for b in bodies for i in b.items if i.end > start and i.start < end}
-    if is_wanted(values) and not inside.isdisjoint(language.import_kinds):
+    if is_wanted(values) and not language.import_kinds.isdisjoint(kinds_in(bodies, (start, end))):
         return None
     return part_edits(source, style, (first + 1, last + 1), parsed, is_rest_in_style=True)
 

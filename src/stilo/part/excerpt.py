@@ -5,9 +5,10 @@ decides nothing about it, so that the lines of it can be left out, and what rema
 same language, with the same bodies around the part.
 
 Kept are: all that is around the bodies that the part lies in; in each body what it begins and ends with,
-which are its delimiters and the first statement, whose column is the block's; of the others the part itself, the lines beside it as far as no blank line
-parts them, since columns go through these, and one statement more on each side, since blank lines go by
-what stands beside them. What cannot be read is left out, unless it is the part itself.
+which are its delimiters and the first statement, whose column is the block's; of the others the part itself,
+the lines beside it as far as no blank line parts them, since columns go through these, and one statement more
+on each side, since blank lines go by what stands beside them. What cannot be read is left out, unless it is
+the part itself.
 """
 
 from __future__ import annotations
@@ -90,9 +91,9 @@ def excerpt(
     """The lines that have a say in the layout of a part.
 
     bodies: those around the part, the root first. comments: their kinds. heads: the kinds of items that
-    stay together, such as imports, with all before them. body_in: the body that an item ends with. most: of what is no longer than
-    so many bytes nothing is left out, unless it cannot be read. None where the part cannot be read
-    itself, or shares its lines with what cannot.
+    stay together, such as imports, with all before them. body_in: the body that an item ends with. most: a
+    body of no more bytes is kept whole, unless some of it cannot be read. None where the part itself cannot
+    be read, or shares its lines with what cannot.
     """
     holes: list[Stretch] = []
     for body in bodies:
@@ -125,6 +126,11 @@ def excerpt(
         kept.append((at, start))
         at = max(at, end)
     return Excerpt(data, [*kept, (at, len(data))])
+
+
+def kinds_in(bodies: Sequence[Body], part: Stretch) -> set[int]:
+    """The kinds of all items that reach into a part."""
+    return {i.kind for b in bodies for i in b.items if i.end > part[0] and i.start < part[1]}
 
 
 def _window(data: bytes, items: Sequence[Item], first: int, last: int, comments: Set[int]) -> range:

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, NamedTuple
 from stilo.calls import reformat_styled
 from stilo.edits import Edit, apply_edits, difference, moved
 from stilo.layout.plan import MARK
-from stilo.order.asked import KEPT, is_wanted
-from stilo.part.excerpt import Excerpt, Stretch, excerpt
+from stilo.order.asked import asks_for_uses, is_wanted
+from stilo.part.excerpt import Excerpt, Stretch, excerpt, kinds_in
 from stilo.readers import Body, Item, Parsed
 from stilo.result import Result
 from stilo.source import BOM, LineRange, Source
@@ -76,10 +76,10 @@ def _by_excerpt(
     start = data.index(solid, start)
     part = (start, start + len(solid))
     bodies = parsed.bodies(*part, language.body_kinds)
-    kinds = {i.kind for body in bodies for i in body.items if i.end > part[0] and i.start < part[1]}
-    is_ordered = is_wanted(style.values) and not kinds.isdisjoint(language.import_kinds)
-    if is_ordered and any(style.values[name] != off for name, off in KEPT.items()):
-        return None  # what is used anywhere has a say
+    has_imports = not language.import_kinds.isdisjoint(kinds_in(bodies, part))
+    is_ordered = has_imports and is_wanted(style.values)
+    if is_ordered and asks_for_uses(style.values):
+        return None
     head = language.import_kinds if is_ordered else frozenset[int]()
 
     def body_in(item: Item) -> Body | None:
