@@ -193,8 +193,10 @@ def test_no_change_and_great_changes() -> None:
     ordering = style("python", **{"import.order": "groups"})
     assert edits_since(Source.from_bytes(imports), settled, ordering) is None
     unused = style("python", **{"import.unused": "remove"})
-    other = settled.raw.replace(b"first", b"second", 1)
-    assert edits_since(Source.from_bytes(other), settled, unused) is None
+    before, behind = settled.raw.rsplit(b"first", 1)  # far from the imports
+    other = Source.from_bytes(before + b"second" + behind)
+    assert edits_since(other, settled, chosen) is not None
+    assert edits_since(other, settled, unused) is None
 
 
 @given(

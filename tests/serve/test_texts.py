@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+import stilo
 from stilo.edits import Edit
+from stilo.serve import answers
 from stilo.serve.documents import Change, Documents, joined
 from stilo.serve.positions import Place, Places
 
@@ -55,3 +57,27 @@ def test_each_change_is_one_of_what_the_one_before_left() -> None:
     assert documents.change("b", [Change("")], 1) is None
     documents.close("a")
     assert not documents.texts
+
+
+def test_a_changed_text_is_read_as_it_is_now() -> None:
+    documents, language = Documents("utf-8"), stilo.load_language("python")
+    first = documents.open("a", "a.py", "python", 1, "x = 1\n")
+    assert documents.read(first, language) is documents.read(first, language)
+    now = documents.change("a", [Change("(2)", Place(0, 4), Place(0, 5))], 2)
+    assert now is not None
+    again, anew = documents.read(now, language), language.read(now.raw)
+    assert again.tree.texts == anew.tree.texts == [b"x", b"=", b"(", b"2", b")"]
+
+
+def test_what_was_in_style_counts_for_that_style_alone() -> None:
+    language = stilo.load_language("python")
+    styles = [
+        stilo.FileStyle(language, language.values({"opening-bracket.after": value}), {}, "", "a.py")
+        for value in ("none", "space")
+    ]
+    text = Documents("utf-8").open("a", "a.py", "python", 1, "x = [1]\n")
+    parsed = language.read(text.raw)
+    edits, settled = answers.whole(text, styles[0], parsed)
+    assert not edits and settled is not None
+    assert not answers.whole(text, styles[0], parsed, settled)[0]
+    assert answers.whole(text, styles[1], parsed, settled)[0]
