@@ -15,6 +15,7 @@ from typing import Any
 from stilo.errors import BadSetting, Fault, SheetError, SyntaxFault, UnknownSetting, near
 from stilo.layout.gaps import Rows
 from stilo.patterns import compiled
+from stilo.readers.conditional import BRANCH, ConditionalReader
 from stilo.readers.grammar import GrammarMissing, GrammarReader
 from stilo.readers.reader import Parsed, Reader, Wanted
 from stilo.sheet.cascade import Cascade
@@ -200,6 +201,11 @@ class Language:
                 if any(d.name == name for d in rule.declarations)
             )
         )
+
+    @cached_property
+    def branch_kind(self) -> int:
+        """The kind of tokens that are branches which a view leaves out; -1 where there are no views."""
+        return next(iter(self.kinds.by_name.get((BRANCH, True), ())), -1)
 
     @cached_property
     def body_kinds(self) -> frozenset[int]:
@@ -395,7 +401,10 @@ def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, Own
                 facts.joins,
                 facts.free_lines,
                 facts.margins_matter,
+                facts.other_kinds,
             )
+            if facts.preprocessed is not None:
+                reader = ConditionalReader(reader, facts.preprocessed)
     except (GrammarMissing, UnknownKind, ValueError) as error:
         place = facts.place_of("joins" if isinstance(error, UnknownKind) else "grammar", origin)
         raise SheetError([place.fault(str(error))]) from error

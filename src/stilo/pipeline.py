@@ -21,6 +21,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, margin_of, render, tab_columns
+from stilo.layout.views import branches_of, filled
 from stilo.order.asked import is_wanted
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, new_lines, put_in_order
@@ -78,7 +79,11 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
     ordered = _put_in_order(read, request, project)
     text = read.text if ordered is None else ordered.text
     lines = _lines_of(read, request, ordered)
-    layout = _lay_out(text, values, lines, document.is_segment, request.is_rest_in_style)
+    layouts = [
+        _lay_out(view, values, lines, document.is_segment, request.is_rest_in_style)
+        for view in text.views
+    ]
+    layout = _put_together(text, layouts)
     if layout.directives.leaves_file or read.is_left:
         data = checked_same(document.source.raw)
     else:
@@ -179,6 +184,22 @@ def _lay_out(
         kept = keeping(kept, moved, in_place=number == ROUNDS - 1)
         rendered = render(planned, fitted, values, is_segment, kept)
     return _Layout(said, planned, fitted, rendered, touched)
+
+
+def _put_together(text: Text, layouts: Sequence[_Layout]) -> _Layout:
+    """The layouts of all views of a text as one."""
+    first, *others = layouts
+    if not others:
+        return first
+    kind = text.language.branch_kind
+    plans = [layout.plan for layout in layouts]
+    rendered = filled(plans, [layout.rendered for layout in layouts], kind)[0]
+    touched = first.touched
+    if touched is not None:
+        tree = first.plan.tree
+        changed = [t for t in branches_of(tree, kind) if rendered.tokens[t] != tree.texts[t]]
+        touched = sorted({*touched, *changed})
+    return first._replace(rendered=rendered, touched=touched)
 
 
 def _with_safe_indents(

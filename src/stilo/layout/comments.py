@@ -45,6 +45,8 @@ def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
             # The sign stays on the line that the comment ends.
             events[start - 1] = (NONE, False, 0, base[3], False)
             base = (MID, True, base[2], base[3])
+        if any(is_directive(plan, token) for token in range(start, stop)):
+            base = (base[0], base[1], 0, base[3])  # its author set the blank lines around it
         _comment_run(plan, events, start, stop, base)
         _keep_inside(plan, matched, events, start, stop)
     return events
@@ -249,4 +251,9 @@ def _ending_lines(plan: Plan, start: int, stop: int, newline_before: list[bool])
 def is_line_comment(plan: Plan, token: int) -> bool:
     """Whether a comment goes to the end of its line."""
     style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
-    return style["comment"].value == "line"
+    return style["comment"].value in ("line", "directive")
+
+
+def is_directive(plan: Plan, token: int) -> bool:
+    """Whether a comment is a line for another program."""
+    return plan.rows.directive[plan.row[plan.tree.token_node[token]]]

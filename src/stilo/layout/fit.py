@@ -161,6 +161,9 @@ class _Fitter:
                     self._fit_segment(begin, stop, inside, indent)
             top = past
         self.breaks.update(cuts)
+        if self.plan.rows.has_unindented:
+            gap_row, unindented = self.plan.gap_row, self.plan.rows.unindented
+            self.breaks.update((t, 0) for t in list(self.breaks) if unindented[gap_row[t]])
         return Fitted(self.breaks, tokens, self.gone, fixed.margins)
 
     def _room(self, token: int) -> int:

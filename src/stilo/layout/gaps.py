@@ -121,6 +121,10 @@ class Rows:
         self.wrap: list[str] = []
         self.hang: list[str] = []
         self.comment: list[bool] = []
+        #: Comments that are lines for another program, and nodes whose line begins at the first column.
+        self.directive: list[bool] = []
+        self.unindented: list[bool] = []
+        self.has_unindented = False
         self.atom: list[bool] = []
         self.flows_atoms: list[bool] = []
         self.asks: list[bool] = []
@@ -263,6 +267,9 @@ class Rows:
         self.hang.append(_HANGS[str(style["hang"].value)])
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
+        self.directive.append(style["comment"].value == "directive")
+        self.unindented.append(style["margin"].value == "none")
+        self.has_unindented |= self.unindented[-1]
         self.atom.append(style["atom"].value == "yes")
         self.flows_atoms.append(style["atoms"].value == "flow" and wrap == "stack")
         self.onward.append(None if starts or is_comment else self.beyond[-1])

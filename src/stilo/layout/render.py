@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
 from stilo.layout.aligned import set_in_columns
+from stilo.layout.comments import is_directive
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
@@ -146,6 +147,8 @@ def _laid_out(
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:
         text = moved = tokens[token]
+        if is_directive(plan, token):
+            continue
         if b"\n" in text:
             column = margins.column(token)
             moved = _move_comment(text, column, partial(margins.text, token), values)

@@ -29,6 +29,11 @@ class Text:
         return self.parsed.tree if self.known is None else self.known
 
     @property
+    def views(self) -> Sequence[Text]:
+        """This text, and the further views of it, each as a text of its own."""
+        return [self, *(Text(self.source, view, self.language) for view in self.parsed.others)]
+
+    @property
     def top(self) -> Tree:
         """The flat tree of its top, where imports are looked into and nothing else."""
         return self.parsed.top

@@ -59,6 +59,16 @@ class GrammarParsed:
         """The number of the grammar's own nodes."""
         return self.parsed.root_node.descendant_count
 
+    @property
+    def others(self) -> Sequence[GrammarParsed]:
+        """No other view."""
+        return ()
+
+    @property
+    def unread(self) -> Sequence[tuple[int, int]]:
+        """Nothing."""
+        return ()
+
     @cached_property
     def tree(self) -> Tree:
         """The flat tree."""
@@ -91,6 +101,8 @@ class GrammarParsed:
             tree = replace(tree, kind=[], parent=[], token_node=[], token_start=[], token_end=[])
         if self.padding is not None:
             tree = self.padding.taken_out(tree, data)
+        if reader.other_kinds:
+            _tell_apart(tree, reader.other_kinds)
         return reader.evened(tree)
 
     def fault(self, source: Source, pairs: Mapping[str, str]) -> Fault:
@@ -171,6 +183,7 @@ class GrammarReader:
     nothing else.
     free_lines: what finds the lines within brackets, whose ends and indents mean nothing.
     reads_margins: the indents of lines have meaning, so that tabs after spaces must be read right.
+    other_kinds: a kind of token, what its text begins with, and the name of the kind that it then is.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -182,11 +195,19 @@ class GrammarReader:
         joins: tuple[re.Pattern[bytes], Sequence[str]] | None = None,
         free_lines: FreeLines | None = None,
         reads_margins: bool = False,
+        other_kinds: Sequence[tuple[str, bytes, str]] = (),
     ) -> None:
         self._reads_margins = reads_margins
         self._language = tree_sitter.Language(_grammar(package, function))
         self.name = f"the grammar {package}"
-        self.kinds = _kinds(self._language)
+        kinds = _kinds(self._language)
+        #: Kind → what texts of another kind begin with, and its number.
+        self.other_kinds: dict[int, tuple[bytes, int]] = {
+            number: (text, len(kinds.names) + at)
+            for at, (kind, text, _) in enumerate(other_kinds)
+            for number in kinds.numbers(kind)
+        }
+        self.kinds = kinds.with_named([name for *_, name in other_kinds])
         self._read_as = read_as
         self._free_lines = free_lines
         self.joins = joins[0] if joins else None
@@ -427,6 +448,15 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
         while not cursor.goto_next_sibling():
             if not cursor.goto_parent():
                 return found
+
+
+def _tell_apart(tree: Tree, other_kinds: Mapping[int, tuple[bytes, int]]) -> None:
+    """Give tokens the kinds that follow from how their texts begin, in place."""
+    kinds, starts, data = tree.kind, tree.token_start, tree.data
+    for token, node in enumerate(tree.token_node):
+        other = other_kinds.get(kinds[node])
+        if other is not None and data.startswith(other[0], starts[token]):
+            kinds[node] = other[1]
 
 
 def _has_strays(tree: Tree, joins: re.Pattern[bytes] | None) -> bool:

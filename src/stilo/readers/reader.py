@@ -57,6 +57,14 @@ class Parsed(Protocol):
         """The number of nodes that the reader found, those without text included."""
 
     @property
+    def others(self) -> Sequence[Parsed]:
+        """The further views of the text: each reads some of what this one leaves out (see `readers.views`)."""
+
+    @property
+    def unread(self) -> Sequence[tuple[int, int]]:
+        """Where whole lines stay as they are, since they could not be read."""
+
+    @property
     def tree(self) -> Tree:
         """The flat tree. Text between tokens that is not white space belongs to the token before it."""
 

@@ -11,7 +11,9 @@ from typing import NamedTuple, TypeVar
 
 from stilo.errors import Fault
 from stilo.patterns import compiled
+from stilo.readers.conditional import Preprocessed
 from stilo.readers.padding import FreeLines
+from stilo.readers.repair import READINGS
 from stilo.sheet.place import Place
 
 Answer = TypeVar("Answer")
@@ -39,6 +41,9 @@ class FactKind(NamedTuple):
 FACTS = {
     "grammar": FactKind("the package that parses the language", most=1),
     "grammar-function": FactKind("the function of that package that gives the grammar", most=1),
+    "other-kinds": FactKind(
+        "a kind of token, what its text begins with, and the name of the kind it then is, in turn", 3
+    ),
     "read-as": FactKind(
         "a pattern that the grammar cannot read, and the character it is read as", least=2, most=2
     ),
@@ -85,6 +90,16 @@ FACTS = {
         "a pattern of comments and texts; within the delimiters of `pairs` that stand in none of these, "
         "line ends and indents have no meaning"
     ),
+    "directives": FactKind(
+        "patterns of comments and texts, and of directives, which are lines for a preprocessor: those that "
+        "open, part and end a conditional, any of them, and those whose branch is never read",
+        least=6,
+        most=6,
+    ),
+    "readings": FactKind(
+        "how words that only the preprocessor knows may be read where the grammar cannot go on"
+    ),
+    "known-words": FactKind("such words, each with its reading, in turn", 2),
     "own-brackets": FactKind(
         "the brackets that a value may get to run over lines, and the kind with them",
         least=3,
@@ -147,10 +162,12 @@ class Facts:
 
     grammar: str
     grammar_function: str
+    other_kinds: tuple[tuple[str, bytes, str], ...]
     read_as: tuple[re.Pattern[bytes], bytes] | None
     tokens: re.Pattern[bytes] | None
     joins: tuple[re.Pattern[bytes], tuple[str, ...]] | None
     free_lines: FreeLines | None
+    preprocessed: Preprocessed | None
     files: tuple[str, ...]
     interpreters: tuple[str, ...]
     notebooks: tuple[str, ...]
@@ -216,15 +233,21 @@ def read_facts_of(
         reader.fault(said[first].place, f"{first} says nothing without own-brackets")
     pairs = words("pairs")
     held = words("held")
+    other = words("other-kinds")
     facts = Facts(
         grammar=(*words("grammar"), "")[0],
         grammar_function=(*words("grammar-function"), "language")[0],
+        other_kinds=tuple(
+            (kind, text.encode(), name)
+            for kind, text, name in zip(other[::3], other[1::3], other[2::3])
+        ),
         read_as=reader.read("read-as", reader.read_as),
         tokens=reader.read("tokens", reader.tokens),
         joins=reader.read("joins", lambda said: (reader.pattern(said[0].encode()), said[1:])),
         free_lines=reader.read(
             "free-lines", lambda said: FreeLines.of("|".join(said), pairs, is_ours)
         ),
+        preprocessed=reader.read("directives", reader.preprocessed),
         files=words("files"),
         interpreters=words("interpreters"),
         notebooks=words("notebooks"),
@@ -284,6 +307,13 @@ class _FactReader:
         if len(said[1].encode()) != 1:
             raise ValueError("it takes a pattern and one character")
         return self.pattern(said[0].encode()), said[1].encode()
+
+    def preprocessed(self, said: Sequence[str]) -> Preprocessed:
+        readings, known = self.words("readings"), self.words("known-words")
+        unknown = {*readings, *known[1::2]}.difference(READINGS)
+        if unknown:
+            raise ValueError(f"no reading is called {sorted(unknown)[0]}; there are {', '.join(READINGS)}")
+        return Preprocessed.of(said, readings, known, self.is_ours)
 
     def tokens(self, said: Sequence[str]) -> re.Pattern[bytes]:
         found = self.pattern("|".join(said).encode(), re.DOTALL)

@@ -155,6 +155,7 @@ _PLAIN = {
     "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison, an index or a list; `everywhere`; or `nowhere`.",
     "column": "Whether it is aligned with those in the lines around: always, never, or where its author aligned them.",
     "brace": "Where the opening brace stands.",
+    "margin": "Where its line begins: where its block says, or at the first column.",
     "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
     "blank-before": "The least number of blank lines before it.",
     "blank-after": "The least number of blank lines after it.",
@@ -410,9 +411,16 @@ PROPERTIES = _table(
     ),
     Property(
         "comment",
-        Words(("none", "line", "block")),
+        Words(("none", "line", "block", "directive")),
         "none",
-        "The node is a comment: to the end of its line, or with an end of its own.",
+        "The node is a comment: to the end of its line, or with an end of its own; or a line for another "
+        "program, which stays as it is, on lines of its own, with the blank lines around it.",
+    ),
+    Property(
+        "margin",
+        Words(("block", "none")),
+        "block",
+        "Where a line that the node begins begins: where its block says, or at the first column.",
     ),
     Property(
         "token",

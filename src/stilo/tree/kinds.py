@@ -54,11 +54,16 @@ class Kinds:
 
     def with_own_brackets(self) -> Kinds:
         """The same kinds and, as the last, that of nodes around brackets that come and go."""
+        return self.with_named((OWN,))
+
+    def with_named(self, names: Sequence[str]) -> Kinds:
+        """The same kinds and, as the last, others of nodes."""
+        more = (True,) * len(names)
         return replace(
             self,
-            names=(*self.names, OWN),
-            is_named=(*self.is_named, True),
-            is_visible=(*self.is_visible, True),
+            names=(*self.names, *names),
+            is_named=(*self.is_named, *more),
+            is_visible=(*self.is_visible, *more),
         )
 
     @cached_property

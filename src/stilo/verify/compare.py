@@ -200,7 +200,7 @@ def _same_text(
         and all(
             _same_comment(tree.token_text(t), rendered.tokens[t])
             for t in plan.comments
-            if t not in with_sign
+            if t not in with_sign and tree.kind[tree.token_node[t]] != language.branch_kind
         )
     )
 

@@ -1,0 +1,254 @@
+"""The reader of sources that a preprocessor goes over: view by view, with words that only it knows.
+
+Over a grammar that knows nothing of it: of each view (see `views`) it sees the text with blanks in the
+place of directives and of other branches, and with other readings of what it cannot read (see `repair`).
+All these pieces are put back into the tree as tokens of their own.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import NamedTuple
+
+from stilo.edits import Edit
+from stilo.errors import Fault
+from stilo.patterns import compiled
+from stilo.readers.grammar import GrammarParsed, GrammarReader
+from stilo.readers.reader import Body, Wanted
+from stilo.readers.repair import (
+    ARGUMENT, ASIDE, HEAD, KINDS, UNREAD, Reading, Words, repaired, with_readings, words_pattern,
+)
+from stilo.readers.views import Directives, Stretch, blanked, branches, views
+from stilo.source import Source
+from stilo.tree.flat import Tree
+from stilo.tree.weave import Leaf, woven
+
+#: The kinds of tokens that directives and branches which a view leaves out are.
+DIRECTIVE, BRANCH = "directive", "other_branch"
+#: What stands between the shapes of views.
+NEXT_VIEW = -2
+
+
+class Preprocessed(NamedTuple):
+    """What a sheet says of directives and of words that only a preprocessor knows.
+
+    readings: the names of those that may be tried. known: words, with their readings.
+    """
+
+    directives: Directives
+    words: re.Pattern[bytes]
+    readings: tuple[str, ...]
+    known: Mapping[bytes, str]
+
+    @classmethod
+    def of(
+        cls,
+        patterns: Sequence[str],
+        readings: Sequence[str],
+        known: Sequence[str],
+        is_ours: bool,
+    ) -> Preprocessed:
+        """By the words of the facts. Raises re.error."""
+        words = compiled(words_pattern(patterns[0].encode()), re.DOTALL, is_ours)
+        pairs = zip(known[::2], known[1::2])
+        named = {word.encode(): reading for word, reading in pairs}
+        return cls(Directives.of(patterns, is_ours), words, tuple(readings), named)
+
+
+@dataclass(frozen=True)
+class View:
+    """One view of a text: what the grammar read of it, and what that did not see.
+
+    dropped, renamed: see `woven`. unread: what stays as it is, since it cannot be read.
+    """
+
+    parsed: GrammarParsed
+    leaves: Sequence[Leaf]
+    dropped: Sequence[int] = ()
+    renamed: Mapping[int, tuple[int, int]] = field(default_factory=dict)
+    unread: Sequence[Stretch] = ()
+
+
+@dataclass(frozen=True)
+class ViewParsed:
+    """A text as it is read view by view (see `Parsed`). views: this one, then the further ones."""
+
+    reader: ConditionalReader
+    data: bytes
+    wanted: Wanted
+    views: Sequence[View]
+
+    @property
+    def _first(self) -> GrammarParsed:
+        return self.views[0].parsed
+
+    @property
+    def has_error(self) -> bool:
+        """Whether some of this view could not be read."""
+        return self._first.has_error
+
+    @property
+    def size(self) -> int:
+        """The number of the grammar's own nodes, in all views."""
+        return sum(view.parsed.size for view in self.views)
+
+    @property
+    def others(self) -> Sequence[ViewParsed]:
+        """The further views, each as a text of its own."""
+        return [ViewParsed(self.reader, self.data, self.wanted, [v]) for v in self.views[1:]]
+
+    @property
+    def unread(self) -> Sequence[Stretch]:
+        """Where the text stays as it is, since no view could read it."""
+        return sorted({stretch for view in self.views for stretch in view.unread})
+
+    @cached_property
+    def tree(self) -> Tree:
+        """The flat tree of this view; its shape is that of all views."""
+        view, root = self.views[0], self._first.parsed.root_node.kind_id
+        own = self._first.tree
+        tree = woven(own, self.data, view.leaves, root, view.dropped, view.renamed)
+        inner = set(own.inner)
+        shape = list(own.shape)
+        for other in self.views[1:]:
+            inner |= other.parsed.tree.inner
+            shape += [NEXT_VIEW, *other.parsed.tree.shape]
+        return replace(tree, shape=shape, inner=frozenset(inner), size=self.size, is_full=False)
+
+    @property
+    def top(self) -> Tree:
+        """The flat tree of this view."""
+        return self.tree
+
+    def fault(self, source: Source, pairs: Mapping[str, str]) -> Fault:
+        """The first error."""
+        return self._first.fault(source, pairs)
+
+    def leading_comments(self) -> list[str]:
+        """The comments before all code."""
+        return self._first.leading_comments()
+
+    def bodies(self, start: int, end: int, kinds: Set[int]) -> Sequence[Body]:
+        """The bodies around a stretch, the root first."""
+        return self._first.bodies(start, end, kinds)
+
+    def edited(self, data: bytes, edits: Sequence[Edit]) -> ViewParsed:
+        """The text after some edits."""
+        return self.reader.read(data, self.wanted)
+
+    def shape(self, inner: Set[int]) -> list[int]:
+        """The shapes of all views."""
+        shape: list[int] = []
+        for view in self.views:
+            shape += [NEXT_VIEW, *view.parsed.shape(inner)]
+        return shape[1:]
+
+    def same_as(self, tree: Tree) -> bool:
+        """Whether all views have the shapes of those of another text."""
+        return self.size == tree.size and self.shape(tree.inner) == tree.shape
+
+
+class ConditionalReader:
+    """Reads texts by a grammar, view by view (see the module's text). Thread-safe."""
+
+    def __init__(self, inner: GrammarReader, said: Preprocessed) -> None:
+        self._inner = inner
+        self._said = said
+        self.name = inner.name
+        names = (DIRECTIVE, BRANCH, *KINDS)
+        self.kinds = inner.kinds.with_named(names)
+        first = len(inner.kinds.names)
+        self._kind = {name: first + number for number, name in enumerate(names)}
+        self._keywords = frozenset(inner.kinds.names[n].encode() for n in inner.kinds.signs)
+
+    def read(self, data: bytes, wanted: Wanted) -> ViewParsed:
+        """Read a text. Of its further views only those are there that can be read."""
+        directives = self._said.directives
+        lines = directives.find(data)
+        found: list[View] = []
+        readings: list[Reading] = []
+        known = dict(self._said.known)
+        starts = [line.start for line in lines]
+        for left_out in views(branches(data, lines, directives.never)):
+            inside = iter(left_out)
+            leaves: list[Leaf] = []
+            current = next(inside, None)
+            for line in lines:
+                while current is not None and current[1] <= line.start:
+                    leaves += self._branch(data, current)
+                    current = next(inside, None)
+                if current is None or line.start < current[0]:
+                    leaves.append(Leaf(line.start, _end(data, line), self._kind[DIRECTIVE]))
+            while current is not None:
+                leaves += self._branch(data, current)
+                current = next(inside, None)
+            view, readings = self._view(data, leaves, wanted, readings, known)
+            if not found or not view.parsed.has_error:
+                found.append(view)
+        return ViewParsed(self, data, wanted, found)
+
+    def _branch(self, data: bytes, stretch: Stretch) -> list[Leaf]:
+        """A branch that is left out, as a token: whole lines without blank ones at the ends."""
+        start, end = stretch
+        text = data[start:end]
+        solid = text.lstrip()
+        if not solid:
+            return []
+        first = data.rfind(b"\n", 0, end - len(solid)) + 1
+        return [Leaf(max(start, first), start + len(text.rstrip()), self._kind[BRANCH])]
+
+    def _view(
+        self,
+        data: bytes,
+        leaves: list[Leaf],
+        wanted: Wanted,
+        before: Sequence[Reading],
+        known: dict[bytes, str],
+    ) -> tuple[View, list[Reading]]:
+        """A view of a text, and the readings in it.
+
+        leaves: what it leaves out. before: the readings of the view before. known: words with theirs.
+        """
+        inner = self._inner
+        text = blanked(data, [(leaf.start, leaf.end) for leaf in leaves])
+        parsed = inner.parse(text)
+        readings: list[Reading] = []
+        if parsed.root_node.has_error:
+            words = Words.of(text, self._said.words)
+            kept = [r for r in before if all(text[c.start:c.end] == data[c.start:c.end] for c in r.changes)]
+            parsed, readings = repaired(
+                text, inner.parse, words, self._keywords, self._said.readings, parsed, known, kept
+            )
+        changes = sorted(change for reading in readings for change in reading.changes)
+        if changes:
+            text = with_readings(text, readings)
+            leaves = [leaf for leaf in leaves if not _is_in(leaf, changes)]
+        leaves += [
+            Leaf(c.start, c.end, self._kind[c.kind], c.kind == ASIDE)
+            for c in changes
+            if c.kind and c.kind not in (HEAD, ARGUMENT)
+        ]
+        leaves.sort()
+        renamed = {
+            c.start: (c.end, self._kind[c.kind]) for c in changes if c.kind in (HEAD, ARGUMENT)
+        }
+        dropped = [c.start for c in changes if not c.kind]
+        unread = [(c.start, c.end) for c in changes if c.kind == UNREAD]
+        read = GrammarParsed(inner, text, wanted, parsed)
+        return View(read, leaves, dropped, renamed, unread), readings
+
+
+def _end(data: bytes, line: tuple[int, int, str]) -> int:
+    """Where a directive ends: at its last character, or at the line end that is joined to it."""
+    text = data[line[0]:line[1]]
+    solid = text.rstrip()
+    if solid.endswith(b"\\") and len(solid) < len(text):
+        return line[0] + text.index(b"\n", len(solid)) + 1
+    return line[0] + len(solid)
+
+
+def _is_in(leaf: Leaf, changes: Sequence[tuple[int, int, bytes, str]]) -> bool:
+    return any(start <= leaf.start and leaf.end <= end for start, end, *_ in changes)

@@ -1,0 +1,513 @@
+"""Reading on where a grammar cannot: other readings of a word near a fault are tried.
+
+A word that only a preprocessor knows may stand where the grammar permits none. Each *reading* is a text of
+the same length with something else in the place of the word; what makes the fault go away is kept. All
+faults of a text are tried in one round, so that the number of parses does not grow with theirs.
+"""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Collection, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import tree_sitter
+
+from stilo.readers.views import Stretch, blanked
+
+#: How many rounds a text is worth.
+MOST_ROUNDS = 40
+#: How many words before and after a fault are thought of.
+WORDS_BEFORE = 8
+WORDS_AFTER = 6
+#: How many words of a statement are looked at.
+MOST_WORDS = 80
+#: How many lines may stay as they are around a fault.
+MOST_LINES = 400
+
+#: The readings, in the order in which they are tried.
+READINGS = ("typed", "ended", "aside", "head", "wrapped", "item", "lines")
+
+
+class Change(NamedTuple):
+    """A piece of the text that the parser sees otherwise.
+
+    text: what it sees, as long as the piece. kind: of the token that stands there, or none where the text
+    has none.
+    """
+
+    start: int
+    end: int
+    text: bytes
+    kind: str
+
+
+class Reading(NamedTuple):
+    """One way of reading some words: its name, what it changes, and how each word is read."""
+
+    name: str
+    changes: tuple[Change, ...]
+    words: tuple[tuple[bytes, str], ...] = ()
+
+    @property
+    def start(self) -> int:
+        """Where the first change is."""
+        return self.changes[0].start
+
+    @property
+    def size(self) -> int:
+        """How much it changes, in bytes."""
+        return sum(change.end - change.start for change in self.changes)
+
+
+@dataclass(frozen=True)
+class Words:
+    """The words, brackets and ends of statements of a text, comments and texts left out."""
+
+    starts: list[int]
+    ends: list[int]
+    texts: list[bytes]
+    closes: dict[int, int]
+
+    @classmethod
+    def of(cls, data: bytes, scan: re.Pattern[bytes]) -> Words:
+        found = [m for m in scan.finditer(data) if m["opaque"] is None]
+        texts = [m.group() for m in found]
+        closes: dict[int, int] = {}
+        stack: list[int] = []
+        for number, text in enumerate(texts):
+            if text in b"({[":
+                stack.append(number)
+            elif text in b")}]" and stack:
+                closes[stack.pop()] = number
+        return cls([m.start() for m in found], [m.end() for m in found], texts, closes)
+
+
+#: What of a text matters here.
+_WORDS = rb"(?P<opaque>%s)|[^\W\d]\w*|[(){}\[\];:,]"
+
+
+def words_pattern(opaque: bytes) -> bytes:
+    """The pattern by which `Words` are found. opaque: finds comments and texts."""
+    return _WORDS % opaque
+
+
+@dataclass
+class _Site:
+    """A statement with a fault: from where to where it goes, and the readings that are still to be tried.
+
+    reach: where the fault ends. best: the one after which the next fault is furthest on, and where that is.
+    """
+
+    low: int
+    high: int
+    reach: int
+    readings: Iterator[Reading]
+    best: tuple[int, Reading | None] = (0, None)
+
+
+class Fault(NamedTuple):
+    """Where a parser could not go on: from where to where, and what is missing there, if that is all."""
+
+    start: int
+    end: int
+    missing: str
+
+
+def repaired(
+    data: bytes,
+    parse: Callable[[bytes], tree_sitter.Tree],
+    words: Words,
+    keywords: frozenset[bytes],
+    names: Sequence[str],
+    parsed: tree_sitter.Tree,
+    known: dict[bytes, str],
+    before: Sequence[Reading] = (),
+) -> tuple[tree_sitter.Tree, list[Reading]]:
+    """The tree of a text that has errors, with other readings, and these; errors are left where none helps.
+
+    parse: the parser. words: of `data`. keywords: words that are none of the preprocessor's. names: of
+    the readings that may be tried. parsed: the tree as it is without any. known: words with the names of
+    their readings, to which those found are added. before: readings that helped in another view.
+    """
+    accepted = list(before)
+    if accepted:
+        parsed = parse(with_readings(data, accepted))
+    sites: dict[int, _Site] = {}
+    trying: dict[int, Reading] = {}
+    for _ in range(MOST_ROUNDS):
+        faults = faults_of(parsed.root_node)
+        faulty = _statements(faults, words, len(data))
+        for low, reading in trying.items():
+            site = sites[low]
+            left = next((f.start for f in faults if site.low <= f.start <= site.high), None)
+            if left is None or (left > site.reach and _is_capital(data, reading)):
+                _accept(reading, accepted, known)
+                if left is not None:
+                    del sites[low]
+            elif left > site.reach and left > site.best[0] and reading.name != "lines":
+                site.best = (left, reading)
+        trying = {}
+        if not faults:
+            break
+        is_on = False
+        taken = {change.start for reading in accepted for change in reading.changes}
+        for low, found in faulty.items():
+            high = max(_statement(words, fault.end, len(data))[1] for fault in found)
+            site = sites.get(low)
+            if site is None or site.high != high:
+                look = _Look(data, words, keywords, known, parsed.root_node, taken)
+                site = sites[low] = _Site(low, high, found[0].end, look.readings(low, found, names))
+            reading = next((r for r in site.readings if _is_new(r, taken)), None)
+            if (reading is None or reading.name == "lines") and site.best[1] is not None:
+                _accept(site.best[1], accepted, known)
+                del sites[low]
+                is_on = True
+                continue
+            if reading is not None:
+                trying[low] = reading
+        if not trying and not is_on:
+            break
+        parsed = parse(with_readings(data, _apart([*accepted, *trying.values()])))
+    kept = _apart(accepted)
+    return parse(with_readings(data, kept)), kept
+
+
+def _is_new(reading: Reading, taken: Collection[int]) -> bool:
+    return all(change.start not in taken for change in reading.changes)
+
+
+def _accept(
+    reading: Reading, accepted: list[Reading], known: dict[bytes, str]
+) -> None:
+    accepted.append(reading)
+    known.update(reading.words)
+
+
+def _is_capital(data: bytes, reading: Reading) -> bool:
+    return _CAPITALS.match(data, reading.start) is not None and reading.name in ("aside", "ended")
+
+
+def faults_of(root: tree_sitter.Node) -> list[Fault]:
+    """All faults in a tree, innermost ones, in order."""
+    found: list[Fault] = []
+    stack = [root]
+    while stack:
+        node = stack.pop()
+        if node.is_missing:
+            found.append(Fault(node.start_byte, node.end_byte, node.type))
+            continue
+        inner = [c for c in node.children if c.has_error or c.is_missing or c.is_error]
+        stack += inner
+        if node.is_error and node is not root and not inner:
+            found.append(Fault(node.start_byte, node.end_byte, ""))
+    return sorted(found)
+
+
+def with_readings(data: bytes, readings: Sequence[Reading]) -> bytes:
+    """The text as the parser is to see it."""
+    pieces: list[bytes] = []
+    at = 0
+    for change in sorted(change for reading in readings for change in reading.changes):
+        pieces += [data[at:change.start], change.text]
+        at = change.end
+    return b"".join([*pieces, data[at:]])
+
+
+def _apart(readings: Sequence[Reading]) -> list[Reading]:
+    """Readings without those that reach into another one; of whole lines, without what stands in them."""
+    taken: list[Stretch] = []
+    kept: list[Reading] = []
+    for reading in sorted(readings, key=lambda r: r.name != "lines"):
+        stretches = [(c.start, c.end) for c in reading.changes]
+        if not any(a < end and start < b for start, end in stretches for a, b in taken):
+            taken += stretches
+            kept.append(reading)
+    return kept
+
+
+def _statement(words: Words, offset: int, size: int) -> Stretch:
+    """From where to where a statement goes, as far as signs tell: (its begin, its end)."""
+    at = bisect_left(words.starts, offset)
+    before = at - 1
+    while before >= 0 and words.texts[before] not in _BORDERS:
+        before -= 1
+    while at < len(words.texts) and words.texts[at] not in _BORDERS:
+        at += 1
+    low = words.ends[before] if before >= 0 else 0
+    return low, (words.ends[at] if at < len(words.texts) else size)
+
+
+_BORDERS = frozenset((b";", b"{", b"}"))
+
+
+def _statements(faults: Sequence[Fault], words: Words, size: int) -> dict[int, list[Fault]]:
+    found: dict[int, list[Fault]] = {}
+    for fault in faults:
+        found.setdefault(_statement(words, fault.start, size)[0], []).append(fault)
+    return found
+
+
+_CAPITALS = re.compile(rb"_*[A-Z][A-Z0-9_]+")
+
+
+@dataclass
+class _Look:
+    """What is needed to think of readings."""
+
+    data: bytes
+    words: Words
+    keywords: frozenset[bytes]
+    known: dict[bytes, str]
+    root: tree_sitter.Node
+    taken: Collection[int]
+
+    def readings(self, low: int, faults: Sequence[Fault], names: Sequence[str]) -> Iterator[Reading]:
+        """All readings that may mend the faults of a statement, the likeliest first."""
+        words, fault = self.words, faults[0]
+        begin = bisect_left(words.starts, low)
+        at = bisect_left(words.starts, fault.start)
+        _, high = _statement(words, faults[-1].end, len(self.data))
+        behind = min(bisect_left(words.starts, high), begin + MOST_WORDS)
+        whole = [w for w in range(begin, behind) if self._is_word(w)]
+        near = range(at - WORDS_BEFORE, at + WORDS_AFTER)
+        ours = [w for w in whole if self._is_capital(w) or w in near or w == begin]
+        ours.sort(key=lambda w: (not self._is_capital(w), w))
+        singles: list[Reading] = []
+        known = [r for w in whole for r in self._known(w) if _is_new(r, self.taken)]
+        if known:
+            yield _joined(_apart(known))
+        if fault.missing:
+            for w in self._before(fault.start):
+                if "head" in names and self._is_head(w):
+                    yield self._head(w)
+                if "ended" in names:
+                    yield from self._ended(w)
+        typed = [r for w in whole for r in self._typed(w)] if "typed" in names else []
+        if typed:
+            yield _joined(_apart(typed))
+        for w in ours:
+            if "ended" in names and self._is_alone(w):
+                yield from self._ended(w)
+            if "wrapped" in names and self._is_wrapped(w):
+                singles.append(self._wrapped(w))
+                yield singles[-1]
+            if "aside" in names:
+                singles += self._aside(w)
+                yield from self._aside(w)
+            if "item" in names and self._opens(w):
+                yield self._item(w)
+            if "head" in names and self._is_head(w):
+                yield self._head(w)
+        capital = [r for r in singles if _CAPITALS.match(self.data, r.start)]
+        for order in (-1, 1):
+            apart = _apart(sorted(capital, key=lambda r: (r.name != "wrapped", order * r.size)))
+            if len(apart) > 1:
+                yield _joined(apart)
+        wrapped = [r for r in singles if r.name == "wrapped"]
+        if wrapped:
+            for reading in singles:
+                if len(_apart([*wrapped, reading])) > len(wrapped):
+                    yield _joined([*wrapped, reading])
+        items = [self._item(w) for w in ours if self._opens(w)]
+        if "item" in names and len(items) > 1:
+            yield _joined(_apart(items))
+        if "lines" in names:
+            yield from self._lines(low, faults)
+
+    def _is_word(self, w: int) -> bool:
+        text = self.words.texts[w]
+        return (text[0] > 64) and text not in b"{}[]" and text not in self.keywords
+
+    def _is_capital(self, w: int) -> bool:
+        return _CAPITALS.fullmatch(self.words.texts[w]) is not None
+
+    def _opens(self, w: int) -> bool:
+        """Whether a parenthesis that is closed stands behind a word."""
+        return w + 1 in self.words.closes and self.words.texts[w + 1] == b"("
+
+    def _end(self, w: int) -> int:
+        """The last word of a word with its parentheses."""
+        return self.words.closes[w + 1] if self._opens(w) else w
+
+    def _before(self, offset: int) -> Iterator[int]:
+        """The word whose parentheses, or which itself, ends before an offset."""
+        at = bisect_right(self.words.ends, offset) - 1
+        opens = next((o for o, c in self.words.closes.items() if c == at), None)
+        w = at if opens is None else opens - 1
+        if w >= 0 and self._is_word(w):
+            yield w
+
+    def _is_alone(self, w: int) -> bool:
+        """Whether a word, with its parentheses, has a line of its own."""
+        data = self.data
+        start, end = self.words.starts[w], self.words.ends[self._end(w)]
+        line = data[data.rfind(b"\n", 0, start) + 1 : start]
+        behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
+        return not line.strip() and not behind.strip()
+
+    def _ended(self, w: int) -> Iterator[Reading]:
+        end = self.words.ends[self._end(w)]
+        if self.data[end : end + 1].isspace():
+            yield Reading("ended", (Change(end, end + 1, b";", ""),), ((self.words.texts[w], "ended"),))
+
+    def _is_head(self, w: int) -> bool:
+        return self._opens(w) and self.words.ends[w] - self.words.starts[w] >= 2
+
+    def _head(self, w: int) -> Reading:
+        start, end = self.words.starts[w], self.words.ends[w]
+        return Reading("head", (Change(start, end, b"if".ljust(end - start), HEAD),), ((self.words.texts[w], "head"),))
+
+    def _aside(self, w: int) -> Iterator[Reading]:
+        start, end = self.words.starts[w], self.words.ends[w]
+        word = self.words.texts[w]
+        yield Reading("aside", (_left_out(self.data, start, end, ASIDE),), ((word, "aside"),))
+        if self._opens(w):
+            end = self.words.ends[self._end(w)]
+            change = _left_out(self.data, start, end, ASIDE)
+            yield Reading("aside", (change,), ((word, "aside-call"),))
+
+    def _is_wrapped(self, w: int) -> bool:
+        closes = self.words.closes
+        return (
+            self._opens(w)
+            and self._opens(w + 1)
+            and closes[w + 2] == closes[w + 1] - 1
+        )
+
+    def _wrapped(self, w: int) -> Reading:
+        starts, ends = self.words.starts, self.words.ends
+        last = self.words.closes[w + 1]
+        return Reading(
+            "wrapped",
+            (
+                _left_out(self.data, starts[w], ends[w + 1], WRAPPER),
+                _left_out(self.data, starts[last], ends[last], WRAPPER_END),
+            ),
+            ((self.words.texts[w], "wrapped"),),
+        )
+
+    def _item(self, w: int) -> Reading:
+        start, end = self.words.starts[w + 1], self.words.ends[self._end(w)]
+        change = _left_out(self.data, start, end, ITEM)
+        return Reading("item", (change,), ((self.words.texts[w], "item"),))
+
+    def _typed(self, w: int) -> Iterator[Reading]:
+        """A call in which some arguments are types."""
+        if not self._opens(w):
+            return
+        words, opening, closing = self.words, w + 1, self.words.closes[w + 1]
+        begin, changes, depth = words.ends[opening], list[Change](), 0
+        for at in range(opening + 1, closing + 1):
+            text = words.texts[at]
+            depth += (text in _OPENING) - (text in _CLOSING)
+            if (text == b"," and not depth) or at == closing:
+                argument = self.data[begin : words.starts[at]]
+                said = argument.strip()
+                if self._is_type(said):
+                    start = begin + argument.index(said)
+                    end = start + len(said)
+                    changes.append(Change(start, end, b"x" * len(said), ARGUMENT))
+                begin = words.ends[at]
+        if changes:
+            yield Reading("typed", tuple(changes), ((words.texts[w], "typed"),))
+
+    def _is_type(self, argument: bytes) -> bool:
+        """Whether an argument can be nothing but a type, as far as its signs tell."""
+        found = _TYPE.fullmatch(argument)
+        if found is None:
+            return False
+        *first, last = argument.replace(b"*", b" ").split()
+        if argument.endswith(b"*"):
+            return True
+        is_tagged = bool(first) and first[-1] in _TAGS
+        qualifies = _PRIMITIVES.issuperset(first[:-1] if is_tagged else first)
+        return qualifies and (is_tagged or last in _PRIMITIVES or first == [b"const"])
+
+    def _known(self, w: int) -> Iterator[Reading]:
+        """The reading of a word that another one like it had."""
+        name = self.known.get(self.words.texts[w])
+        if name == "typed":
+            yield from self._typed(w)
+        elif name == "aside":
+            yield next(self._aside(w))
+        elif name == "aside-call" and self._opens(w):
+            yield list(self._aside(w))[1]
+        elif name == "head" and self._is_head(w):
+            yield self._head(w)
+        elif name == "item" and self._opens(w):
+            yield self._item(w)
+        elif name == "wrapped" and self._is_wrapped(w):
+            yield self._wrapped(w)
+        elif name == "ended":
+            yield from self._ended(w)
+
+    def _lines(self, low: int, faults: Sequence[Fault]) -> Iterator[Reading]:
+        """Whole lines: those of the fault, of its statement, of what stands at the top of the file."""
+        data = self.data
+        start, end = faults[0].start, max(fault.end for fault in faults)
+        _, high = _statement(self.words, end, len(data))
+        closing = bisect_left(self.words.ends, high)
+        whole = self.words.closes.get(closing)
+        top = next(
+            (
+                (child.start_byte, child.end_byte)
+                for child in self.root.children
+                if child.start_byte <= start and end <= child.end_byte
+            ),
+            (low, high),
+        )
+        seen = set()
+        begin = bisect_left(self.words.starts, low)
+        low = self.words.starts[begin] if begin < len(self.words.starts) else low
+        for first, last in (
+            (start, end),
+            (low, high),
+            (low, high if whole is None else self.words.ends[whole]),
+            top,
+        ):
+            first = data.rfind(b"\n", 0, first) + 1
+            last = data.find(b"\n", last)
+            last = len(data) if last < 0 else last
+            is_new = (first, last) not in seen and data[first:last].strip()
+            if is_new and data.count(b"\n", first, last) < MOST_LINES and self._is_balanced(first, last):
+                seen.add((first, last))
+                yield Reading("lines", (_left_out(data, first, last, UNREAD),))
+
+
+    def _is_balanced(self, start: int, end: int) -> bool:
+        """Whether all brackets in a stretch are closed there, and none other is."""
+        starts, texts, closes = self.words.starts, self.words.texts, self.words.closes
+        inside = range(bisect_left(starts, start), bisect_left(starts, end))
+        closing = {closes.get(w, -1) for w in inside if texts[w] in _OPENING}
+        return closing == {w for w in inside if texts[w] in _CLOSING}
+
+
+_OPENING, _CLOSING = (frozenset((b"(", b"[", b"{")), frozenset((b")", b"]", b"}")))
+_TYPE = re.compile(rb"[A-Za-z_]\w*(?:\s+[A-Za-z_]\w*)*\s*(?:\*\s*)*")
+_PRIMITIVES = frozenset(
+    b"int long short char float double unsigned signed bool void const volatile".split()
+)
+_TAGS = frozenset((b"struct", b"union", b"enum"))
+#: The kinds of tokens that readings make.
+ASIDE, HEAD, WRAPPER, WRAPPER_END, ITEM, ARGUMENT, UNREAD = KINDS = (
+    "macro",
+    "macro_head",
+    "macro_wrapper",
+    "macro_wrapper_end",
+    "macro_arguments",
+    "macro_argument",
+    "unread",
+)
+
+
+def _left_out(data: bytes, start: int, end: int, kind: str) -> Change:
+    return Change(start, end, blanked(data[start:end], [(0, end - start)]), kind)
+
+
+def _joined(readings: Sequence[Reading]) -> Reading:
+    """Several readings as one."""
+    changes = tuple(sorted(change for reading in readings for change in reading.changes))
+    return Reading(readings[0].name, changes, tuple(w for r in readings for w in r.words))

@@ -1,0 +1,161 @@
+"""Conditional text: which lines each view of a source leaves out, so that what is left can be read.
+
+Some languages have lines that are said to a preprocessor (directives), of which some begin, part and end
+branches: alternatives of which only one is ever read. A *view* is a source with one branch of each
+conditional in it. Every branch that can be read is in one of the views.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from stilo.patterns import compiled
+
+#: How many views a source has at the most. Branches that need more stay as they are.
+MOST_VIEWS = 8
+
+Stretch = tuple[int, int]
+
+
+class Directive(NamedTuple):
+    """A line for the preprocessor: where it begins, at its sign, and ends; what it does."""
+
+    start: int
+    end: int
+    does: str
+
+
+@dataclass(frozen=True)
+class Directives:
+    """What finds directives in a text.
+
+    scan: finds what they may not stand in, as `opaque`, and them: `opens`, `parts`, `ends` and `other`.
+    never: what the text of one that opens or parts begins with whose branch nothing ever reads.
+    """
+
+    scan: re.Pattern[bytes]
+    never: re.Pattern[bytes]
+
+    @classmethod
+    def of(cls, words: Sequence[str], is_ours: bool) -> Directives:
+        """By six patterns: comments and texts, what opens, parts and ends a conditional, any directive,
+        and one whose branch is never read. Raises re.error."""
+        opaque, *found, never = (word.encode() for word in words)
+        names = (b"opens", b"parts", b"ends", b"other")
+        lines = b"|".join(b"(?P<%s>%s)" % pair for pair in zip(names, found))
+        whole = b"(?P<opaque>" + opaque + rb")|^[ \t]*(?:" + lines + b")"
+        return cls(
+            compiled(whole, re.DOTALL | re.MULTILINE, is_ours), compiled(never, 0, is_ours)
+        )
+
+    def find(self, data: bytes) -> list[Directive]:
+        """All directives of a text, in order."""
+        return [
+            Directive(found.start(found.lastgroup), found.end(), found.lastgroup)
+            for found in self.scan.finditer(data)
+            if found.lastgroup is not None and found.lastgroup != "opaque"
+        ]
+
+
+class Branch(NamedTuple):
+    """The lines between two directives of a conditional. within: the branch around, or -1.
+
+    conditional: number of the conditional, in the order in which they begin.
+    """
+
+    start: int
+    end: int
+    conditional: int
+    within: int
+    is_dead: bool
+
+
+def branches(data: bytes, directives: Sequence[Directive], never: re.Pattern[bytes]) -> list[Branch]:
+    """The branches of all conditionals, in the order in which they begin. One that is not closed is none."""
+    found: list[Branch | None] = []
+    stack: list[tuple[int, int]] = []  # conditionals that are open, with the branch that is
+    count = 0
+
+    def begin(directive: Directive, conditional: int) -> None:
+        within = stack[-1][1] if stack else -1
+        is_dead = never.match(data, directive.start) is not None
+        found.append(Branch(_after_line(data, directive.end), -1, conditional, within, is_dead))
+        stack.append((conditional, len(found) - 1))
+
+    def end(directive: Directive) -> int:
+        conditional, number = stack.pop()
+        branch = found[number]
+        assert branch is not None
+        found[number] = branch._replace(end=_line_start(data, directive.start))
+        return conditional
+
+    for directive in directives:
+        if directive.does == "opens":
+            begin(directive, count)
+            count += 1
+        elif directive.does != "other" and stack:
+            conditional = end(directive)
+            if directive.does == "parts":
+                begin(directive, conditional)
+    return [branch for branch in found if branch is not None]
+
+
+def views(all_branches: Sequence[Branch]) -> list[list[Stretch]]:
+    """The stretches that each view leaves out, outermost ones only, in order.
+
+    The first view has the first branch of each conditional; each further one has the first branches that
+    no view had before, wherever they can be had together.
+    """
+    missing = {number for number, branch in enumerate(all_branches) if not branch.is_dead}
+    found: list[list[Stretch]] = []
+    while not found or (missing and len(found) < MOST_VIEWS):
+        lacking = set(missing)  # and those around, with which they come into view
+        for number in reversed(range(len(all_branches))):
+            if number in lacking:
+                lacking.add(all_branches[number].within)
+        chosen: dict[int, int] = {}
+        for number, branch in enumerate(all_branches):
+            had = chosen.get(branch.conditional)
+            if not branch.is_dead and (
+                had is None or (number in lacking and had not in lacking)
+            ):
+                chosen[branch.conditional] = number
+        active = {-1}
+        left_out: list[Stretch] = []
+        for number, branch in enumerate(all_branches):
+            if branch.within not in active:
+                continue
+            if chosen.get(branch.conditional) == number:
+                active.add(number)
+            elif branch.start < branch.end:
+                left_out.append((branch.start, branch.end))
+        if found and missing.isdisjoint(active):
+            break
+        missing -= active
+        found.append(left_out)
+    return found
+
+
+def _line_start(data: bytes, offset: int) -> int:
+    return data.rfind(b"\n", 0, offset) + 1
+
+
+def _after_line(data: bytes, offset: int) -> int:
+    at = data.find(b"\n", offset)
+    return len(data) if at < 0 else at + 1
+
+
+def blanked(data: bytes, stretches: Sequence[Stretch]) -> bytes:
+    """A text with spaces in the place of some stretches. Line ends stay."""
+    pieces: list[bytes] = []
+    at = 0
+    for start, end in stretches:
+        pieces += [data[at:start], _INK.sub(b" ", data[start:end])]
+        at = end
+    return b"".join([*pieces, data[at:]])
+
+
+_INK = re.compile(rb"[^\n]")

@@ -1,0 +1,153 @@
+"""A flat tree with leaves put in for text that its parser did not see."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import replace
+from itertools import accumulate
+from typing import NamedTuple
+
+from stilo.tree.flat import Tree
+
+
+class Leaf(NamedTuple):
+    """A token to put in: where its text begins and ends, and its kind.
+
+    is_inside: it becomes a part of what begins behind it, not its neighbour.
+    """
+
+    start: int
+    end: int
+    kind: int
+    is_inside: bool = False
+
+
+def woven(
+    tree: Tree,
+    data: bytes,
+    leaves: Sequence[Leaf],
+    root: int,
+    dropped: Collection[int] = (),
+    renamed: Mapping[int, tuple[int, int]] = {},
+) -> Tree:
+    """The tree over `data`, with other leaves put in.
+
+    tree: of a text of the same length. leaves: in order, apart, where that text has white space.
+    root: the kind of the root, for a tree that has nothing in it. dropped: where tokens begin that the
+    text does not have. renamed: where tokens begin → where they end in the text, and their kind.
+    """
+    if dropped or renamed:
+        tree = _mended(tree, dropped, renamed)
+    if not tree.kind:
+        tree = replace(tree, kind=[root], parent=[-1], last_token={})
+    starts, token_node, count = tree.token_start, tree.token_node, len(tree.token_start)
+    places: list[int] = []  # before which node each leaf is put
+    parents: list[int] = []
+    tokens: list[int] = []  # before which token
+    for leaf in leaves:
+        token = bisect_left(starts, leaf.start)
+        place = token_node[token - 1] + 1 if token else min(1, len(tree.kind))
+        if token == count:
+            place, parent = len(tree.kind), 0
+        elif place in tree.last_token and leaf.is_inside:
+            parent, place = place, place + 1
+        else:
+            parent = tree.parent[place]
+        if tokens and tokens[-1] == token and places[-1] > place:
+            place, parent = places[-1], parents[-1]
+        tokens.append(token)
+        places.append(place)
+        parents.append(parent)
+    shifts = [0] * (len(tree.kind) + 1)
+    for place in places:
+        shifts[place] += 1
+    shifts = list(accumulate(shifts))
+    before = [0] * (count + 1)
+    for token in tokens:
+        before[token] += 1
+    before = list(accumulate(before))
+
+    kind: list[int] = []
+    parent_of: list[int] = []
+    node_of: list[int] = []
+    begin: list[int] = []
+    end: list[int] = []
+    at = done = 0
+    moved = [node + shifts[node] for node in range(len(tree.kind))]
+    upper = [-1 if node < 0 else moved[node] for node in tree.parent]
+    for leaf, place, parent, token in zip(leaves, places, parents, tokens):
+        kind += tree.kind[at:place]
+        parent_of += upper[at:place]
+        node_of += [moved[node] for node in token_node[done:token]]
+        begin += starts[done:token]
+        end += tree.token_end[done:token]
+        node_of.append(len(kind))
+        kind.append(leaf.kind)
+        parent_of.append(moved[parent])
+        begin.append(leaf.start)
+        end.append(leaf.end)
+        at, done = place, token
+    kind += tree.kind[at:]
+    parent_of += upper[at:]
+    node_of += [moved[node] for node in token_node[done:]]
+    begin += starts[done:]
+    end += tree.token_end[done:]
+    last_token = {moved[node]: last + before[last] for node, last in tree.last_token.items()}
+    last_token[0] = len(node_of) - 1
+    texts = None
+    if tree.known_texts is not None:
+        texts = [data[a:b] for a, b in zip(begin, end)]
+        for token, text in enumerate(tree.known_texts):
+            texts[token + before[token]] = text
+    return replace(
+        tree,
+        data=data,
+        kind=kind,
+        parent=parent_of,
+        token_node=node_of,
+        token_start=begin,
+        token_end=end,
+        last_token=last_token,
+        field={moved[node]: number for node, number in tree.field.items()},
+        known_texts=texts,
+    )
+
+
+def _mended(
+    tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[int, int]]
+) -> Tree:
+    """The tree without some tokens, and with others of another kind."""
+    gone = {
+        token for start in dropped if (token := _token_at(tree, start)) is not None
+    }
+    kind, ends = list(tree.kind), list(tree.token_end)
+    for start, (end, number) in renamed.items():
+        token = _token_at(tree, start)
+        if token is not None:
+            kind[tree.token_node[token]], ends[token] = number, end
+    nodes = {tree.token_node[token] for token in gone}
+    kept_nodes = [node for node in range(len(kind)) if node not in nodes]
+    kept = [token for token in range(len(tree.token_node)) if token not in gone]
+    number_of = [0] * (len(kind) + 1)
+    for number, node in enumerate(kept_nodes):
+        number_of[node] = number
+    still = list(accumulate(0 if token in gone else 1 for token in range(len(tree.token_node))))
+    return replace(
+        tree,
+        kind=[kind[node] for node in kept_nodes],
+        parent=[-1 if tree.parent[n] < 0 else number_of[tree.parent[n]] for n in kept_nodes],
+        token_node=[number_of[tree.token_node[token]] for token in kept],
+        token_start=[tree.token_start[token] for token in kept],
+        token_end=[ends[token] for token in kept],
+        last_token={number_of[n]: still[last] - 1 for n, last in tree.last_token.items()},
+        field={number_of[n]: f for n, f in tree.field.items() if n not in nodes},
+        known_texts=None,
+    )
+
+
+def _token_at(tree: Tree, start: int) -> int | None:
+    """The token that begins at an offset."""
+    token = bisect_left(tree.token_start, start)
+    is_there = token < len(tree.token_start) and tree.token_start[token] == start
+    return token if is_there else None
