@@ -35,13 +35,15 @@ NEXT_VIEW = -2
 class Preprocessed(NamedTuple):
     """What a sheet says of directives and of words that only a preprocessor knows.
 
-    readings: the names of those that may be tried. known: words, with their readings.
+    readings: the names of those that may be tried. known: words, with their readings. types: words that
+    are types or parts of them.
     """
 
     directives: Directives
     words: re.Pattern[bytes]
     readings: tuple[str, ...]
     known: Mapping[bytes, str]
+    types: frozenset[bytes]
 
     @classmethod
     def of(
@@ -49,13 +51,15 @@ class Preprocessed(NamedTuple):
         patterns: Sequence[str],
         readings: Sequence[str],
         known: Sequence[str],
+        types: Sequence[str],
         is_ours: bool,
     ) -> Preprocessed:
         """By the words of the facts. Raises re.error."""
         words = compiled(words_pattern(patterns[0].encode()), re.DOTALL, is_ours)
         pairs = zip(known[::2], known[1::2])
         named = {word.encode(): reading for word, reading in pairs}
-        return cls(Directives.of(patterns, is_ours), words, tuple(readings), named)
+        typed = frozenset(word.encode() for word in types)
+        return cls(Directives.of(patterns, is_ours), words, tuple(readings), named, typed)
 
 
 @dataclass(frozen=True)
@@ -220,7 +224,15 @@ class ConditionalReader:
             words = Words.of(text, self._said.words)
             kept = [r for r in before if all(text[c.start:c.end] == data[c.start:c.end] for c in r.changes)]
             parsed, readings = repaired(
-                text, inner.parse, words, self._keywords, self._said.readings, parsed, known, kept
+                text,
+                inner.parse,
+                words,
+                self._keywords,
+                self._said.types,
+                self._said.readings,
+                parsed,
+                known,
+                kept,
             )
         changes = sorted(change for reading in readings for change in reading.changes)
         if changes:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence, Set
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -64,25 +64,46 @@ class Reading(NamedTuple):
 
 @dataclass(frozen=True)
 class Words:
-    """The words, brackets and ends of statements of a text, comments and texts left out."""
+    """The words, brackets and signs between items of a text, comments and texts left out.
+
+    closes: opening → closing bracket, as numbers of words. listed: those that stand in parentheses.
+    bare: the text with blanks in place of its comments.
+    """
 
     starts: list[int]
     ends: list[int]
     texts: list[bytes]
     closes: dict[int, int]
+    listed: Set[int]
+    bare: bytes
 
     @classmethod
     def of(cls, data: bytes, scan: re.Pattern[bytes]) -> Words:
-        found = [m for m in scan.finditer(data) if m["opaque"] is None]
-        texts = [m.group() for m in found]
+        """The words of a text. scan: finds them (see `words_pattern`)."""
+        found: list[re.Match[bytes]] = []
+        comments: list[Stretch] = []
+        for match in scan.finditer(data):
+            if match["opaque"] is None:
+                found.append(match)
+            elif not match.group()[:1].isalnum() and match.group()[:1] not in _QUOTES:
+                comments.append(match.span())
+        texts = [match.group() for match in found]
         closes: dict[int, int] = {}
+        listed: set[int] = set()
         stack: list[int] = []
         for number, text in enumerate(texts):
-            if text in b"({[":
+            if stack and texts[stack[-1]] != b"{":
+                listed.add(number)
+            if text in _OPENING:
                 stack.append(number)
-            elif text in b")}]" and stack:
+            elif text in _CLOSING and stack:
                 closes[stack.pop()] = number
-        return cls([m.start() for m in found], [m.end() for m in found], texts, closes)
+        starts, ends = [m.start() for m in found], [m.end() for m in found]
+        return cls(starts, ends, texts, closes, listed, blanked(data, comments))
+
+
+_QUOTES = (b'"', b"'", b"`")
+_OPENING, _CLOSING = (frozenset((b"(", b"[", b"{")), frozenset((b")", b"]", b"}")))
 
 
 #: What of a text matters here.
@@ -121,6 +142,7 @@ def repaired(
     parse: Callable[[bytes], tree_sitter.Tree],
     words: Words,
     keywords: frozenset[bytes],
+    types: frozenset[bytes],
     names: Sequence[str],
     parsed: tree_sitter.Tree,
     known: dict[bytes, str],
@@ -128,7 +150,7 @@ def repaired(
 ) -> tuple[tree_sitter.Tree, list[Reading]]:
     """The tree of a text that has errors, with other readings, and these; errors are left where none helps.
 
-    parse: the parser. words: of `data`. keywords: words that are none of the preprocessor's. names: of
+    parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's. names: of
     the readings that may be tried. parsed: the tree as it is without any. known: words with the names of
     their readings, to which those found are added. before: readings that helped in another view.
     """
@@ -136,6 +158,9 @@ def repaired(
     if accepted:
         parsed = parse(with_readings(data, accepted))
     sites: dict[int, _Site] = {}
+    if "head" in names:
+        look = _Look(data, words, keywords, types, known, parsed.root_node, ())
+        known.update((word, "head") for word in look.heads(faults_of(parsed.root_node)))
     trying: dict[int, Reading] = {}
     for _ in range(MOST_ROUNDS):
         faults = faults_of(parsed.root_node)
@@ -158,7 +183,7 @@ def repaired(
             high = max(_statement(words, fault.end, len(data))[1] for fault in found)
             site = sites.get(low)
             if site is None or site.high != high:
-                look = _Look(data, words, keywords, known, parsed.root_node, taken)
+                look = _Look(data, words, keywords, types, known, parsed.root_node, taken)
                 site = sites[low] = _Site(low, high, found[0].end, look.readings(low, found, names))
             reading = next((r for r in site.readings if _is_new(r, taken)), None)
             if (reading is None or reading.name == "lines") and site.best[1] is not None:
@@ -260,6 +285,7 @@ class _Look:
     data: bytes
     words: Words
     keywords: frozenset[bytes]
+    types: frozenset[bytes]
     known: dict[bytes, str]
     root: tree_sitter.Node
     taken: Collection[int]
@@ -270,27 +296,35 @@ class _Look:
         begin = bisect_left(words.starts, low)
         at = bisect_left(words.starts, fault.start)
         _, high = _statement(words, faults[-1].end, len(self.data))
-        behind = min(bisect_left(words.starts, high), begin + MOST_WORDS)
-        whole = [w for w in range(begin, behind) if self._is_word(w)]
+        behind = bisect_left(words.starts, high)
+        like = [w for w in range(begin, behind) if words.texts[w] in self.known]
+        whole = [w for w in range(begin, min(behind, begin + MOST_WORDS)) if self._is_word(w)]
         near = range(at - WORDS_BEFORE, at + WORDS_AFTER)
         ours = [w for w in whole if self._is_capital(w) or w in near or w == begin]
         ours.sort(key=lambda w: (not self._is_capital(w), w))
         singles: list[Reading] = []
-        known = [r for w in whole for r in self._known(w) if _is_new(r, self.taken)]
+        known = [r for w in like for r in self._known(w) if _is_new(r, self.taken)]
         if known:
             yield _joined(_apart(known))
-        if fault.missing:
+        everything = (w for w in range(begin, behind) if self._is_word(w))
+        alone = [w for w in everything if self._is_alone(w)] if "ended" in names else []
+        ended = [reading for w in alone for reading in self._ended(w)]
+        if ended:
+            yield _joined(_apart(ended))
+            items = [self._item(w) for w in alone if self._opens(w)] if "item" in names else []
+            if items:
+                yield _joined(_apart([*ended, *items]))
+        if len(ended) > 1:
+            yield from ended
+        if fault.missing and "ended" in names:
             for w in self._before(fault.start):
-                if "head" in names and self._is_head(w):
-                    yield self._head(w)
-                if "ended" in names:
-                    yield from self._ended(w)
+                yield from self._ended(w)
         typed = [r for w in whole for r in self._typed(w)] if "typed" in names else []
         if typed:
             yield _joined(_apart(typed))
         for w in ours:
-            if "ended" in names and self._is_alone(w):
-                yield from self._ended(w)
+            if w in alone:
+                continue
             if "wrapped" in names and self._is_wrapped(w):
                 singles.append(self._wrapped(w))
                 yield singles[-1]
@@ -319,7 +353,8 @@ class _Look:
 
     def _is_word(self, w: int) -> bool:
         text = self.words.texts[w]
-        return (text[0] > 64) and text not in b"{}[]" and text not in self.keywords
+        is_name = text[:1].isalpha() or text[:1] == b"_"
+        return is_name and text not in self.keywords and text not in self.types
 
     def _is_capital(self, w: int) -> bool:
         return _CAPITALS.fullmatch(self.words.texts[w]) is not None
@@ -341,17 +376,32 @@ class _Look:
             yield w
 
     def _is_alone(self, w: int) -> bool:
-        """Whether a word, with its parentheses, has a line of its own."""
-        data = self.data
-        start, end = self.words.starts[w], self.words.ends[self._end(w)]
+        """Whether a word, with its parentheses, has lines of its own, and no body follows."""
+        data, texts, last = self.words.bare, self.words.texts, self._end(w)
+        start, end = self.words.starts[w], self.words.ends[last]
         line = data[data.rfind(b"\n", 0, start) + 1 : start]
         behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
-        return not line.strip() and not behind.strip()
+        has_body = last + 1 < len(texts) and texts[last + 1] == b"{"
+        is_alone = not line.strip() and not behind.strip()
+        return is_alone and not has_body and w not in self.words.listed
 
     def _ended(self, w: int) -> Iterator[Reading]:
         end = self.words.ends[self._end(w)]
         if self.data[end : end + 1].isspace():
             yield Reading("ended", (Change(end, end + 1, b";", ""),), ((self.words.texts[w], "ended"),))
+
+    def heads(self, faults: Sequence[Fault]) -> set[bytes]:
+        """Words that a body follows where the end of a statement is missing."""
+        found: set[bytes] = set()
+        for fault in faults:
+            if fault.missing != ";":
+                continue
+            for w in self._before(fault.start):
+                behind = self._end(w) + 1
+                is_head = behind < len(self.words.texts) and self.words.texts[behind] == b"{"
+                if is_head and self._is_head(w) and w not in self.words.listed:
+                    found.add(self.words.texts[w])
+        return found
 
     def _is_head(self, w: int) -> bool:
         return self._opens(w) and self.words.ends[w] - self.words.starts[w] >= 2
@@ -364,7 +414,7 @@ class _Look:
         start, end = self.words.starts[w], self.words.ends[w]
         word = self.words.texts[w]
         yield Reading("aside", (_left_out(self.data, start, end, ASIDE),), ((word, "aside"),))
-        if self._opens(w):
+        if self._opens(w) and (self._is_capital(w) or self.known.get(word) == "aside-call"):
             end = self.words.ends[self._end(w)]
             change = _left_out(self.data, start, end, ASIDE)
             yield Reading("aside", (change,), ((word, "aside-call"),))
@@ -423,8 +473,8 @@ class _Look:
         if argument.endswith(b"*"):
             return True
         is_tagged = bool(first) and first[-1] in _TAGS
-        qualifies = _PRIMITIVES.issuperset(first[:-1] if is_tagged else first)
-        return qualifies and (is_tagged or last in _PRIMITIVES or first == [b"const"])
+        qualifies = self.types.issuperset(first[:-1] if is_tagged else first)
+        return qualifies and (is_tagged or last in self.types or first == [b"const"])
 
     def _known(self, w: int) -> Iterator[Reading]:
         """The reading of a word that another one like it had."""
@@ -434,7 +484,7 @@ class _Look:
         elif name == "aside":
             yield next(self._aside(w))
         elif name == "aside-call" and self._opens(w):
-            yield list(self._aside(w))[1]
+            yield from list(self._aside(w))[1:]
         elif name == "head" and self._is_head(w):
             yield self._head(w)
         elif name == "item" and self._opens(w):
@@ -485,11 +535,7 @@ class _Look:
         return closing == {w for w in inside if texts[w] in _CLOSING}
 
 
-_OPENING, _CLOSING = (frozenset((b"(", b"[", b"{")), frozenset((b")", b"]", b"}")))
 _TYPE = re.compile(rb"[A-Za-z_]\w*(?:\s+[A-Za-z_]\w*)*\s*(?:\*\s*)*")
-_PRIMITIVES = frozenset(
-    b"int long short char float double unsigned signed bool void const volatile".split()
-)
 _TAGS = frozenset((b"struct", b"union", b"enum"))
 #: The kinds of tokens that readings make.
 ASIDE, HEAD, WRAPPER, WRAPPER_END, ITEM, ARGUMENT, UNREAD = KINDS = (

@@ -100,6 +100,7 @@ FACTS = {
         "how words that only the preprocessor knows may be read where the grammar cannot go on"
     ),
     "known-words": FactKind("such words, each with its reading, in turn", 2),
+    "type-words": FactKind("words that are types, or parts of them, for such readings"),
     "own-brackets": FactKind(
         "the brackets that a value may get to run over lines, and the kind with them",
         least=3,
@@ -313,7 +314,7 @@ class _FactReader:
         unknown = {*readings, *known[1::2]}.difference(READINGS)
         if unknown:
             raise ValueError(f"no reading is called {sorted(unknown)[0]}; there are {', '.join(READINGS)}")
-        return Preprocessed.of(said, readings, known, self.is_ours)
+        return Preprocessed.of(said, readings, known, self.words("type-words"), self.is_ours)
 
     def tokens(self, said: Sequence[str]) -> re.Pattern[bytes]:
         found = self.pattern("|".join(said).encode(), re.DOTALL)
