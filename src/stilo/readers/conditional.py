@@ -19,7 +19,7 @@ from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarParsed, GrammarReader
 from stilo.readers.reader import Body, Wanted
 from stilo.readers.repair import (
-    ARGUMENT, ASIDE, HEAD, KINDS, UNREAD, Reading, Words, repaired, with_readings, words_pattern,
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Reading, Words, repaired, with_readings, words_pattern,
 )
 from stilo.readers.views import Directives, Stretch, blanked, branches, views
 from stilo.source import Source
@@ -239,7 +239,7 @@ class ConditionalReader:
             text = with_readings(text, readings)
             leaves = [leaf for leaf in leaves if not _is_in(leaf, changes)]
         leaves += [
-            Leaf(c.start, c.end, self._kind[c.kind], c.kind == ASIDE)
+            Leaf(c.start, c.end, self._kind[c.kind], _BELONGS.get(c.kind, ""))
             for c in changes
             if c.kind and c.kind not in (HEAD, ARGUMENT)
         ]
@@ -251,6 +251,10 @@ class ConditionalReader:
         unread = [(c.start, c.end) for c in changes if c.kind == UNREAD]
         read = GrammarParsed(inner, text, wanted, parsed)
         return View(read, leaves, dropped, renamed, unread), readings
+
+
+#: Where tokens that the grammar does not see belong.
+_BELONGS = {ASIDE: "next", ITEM: "last"}
 
 
 def _end(data: bytes, line: tuple[int, int, str]) -> int:

@@ -66,7 +66,7 @@ class Reading(NamedTuple):
 class Words:
     """The words, brackets and signs between items of a text, comments and texts left out.
 
-    closes: opening → closing bracket, as numbers of words. listed: those that stand in parentheses.
+    closes, opens: opening → closing bracket, as numbers of words, and back. listed: those that stand in parentheses.
     bare: the text with blanks in place of its comments.
     """
 
@@ -74,6 +74,7 @@ class Words:
     ends: list[int]
     texts: list[bytes]
     closes: dict[int, int]
+    opens: dict[int, int]
     listed: Set[int]
     bare: bytes
 
@@ -99,7 +100,8 @@ class Words:
             elif text in _CLOSING and stack:
                 closes[stack.pop()] = number
         starts, ends = [m.start() for m in found], [m.end() for m in found]
-        return cls(starts, ends, texts, closes, listed, blanked(data, comments))
+        opens = {closing: opening for opening, closing in closes.items()}
+        return cls(starts, ends, texts, closes, opens, listed, blanked(data, comments))
 
 
 _QUOTES = (b'"', b"'", b"`")
@@ -119,12 +121,13 @@ def words_pattern(opaque: bytes) -> bytes:
 class _Site:
     """A statement with a fault: from where to where it goes, and the readings that are still to be tried.
 
-    reach: where the fault ends. best: the one after which the next fault is furthest on, and where that is.
+    reach: where the first fault ends. count: how many there are. best: the one after which the next fault is furthest on, and where that is.
     """
 
     low: int
     high: int
     reach: int
+    count: int
     readings: Iterator[Reading]
     best: tuple[int, Reading | None] = (0, None)
 
@@ -167,33 +170,35 @@ def repaired(
         faulty = _statements(faults, words, len(data))
         for low, reading in trying.items():
             site = sites[low]
-            left = next((f.start for f in faults if site.low <= f.start <= site.high), None)
-            if left is None or (left > site.reach and _is_capital(data, reading)):
+            inside = [f.start for f in faults if site.low <= f.start <= site.high]
+            left = inside[0] if inside else None
+            is_on = left is not None and left > site.reach and len(inside) < site.count
+            if left is None or (is_on and _is_capital(reading)):
                 _accept(reading, accepted, known)
                 if left is not None:
                     del sites[low]
-            elif left > site.reach and left > site.best[0] and reading.name != "lines":
+            elif is_on and left > site.best[0] and reading.name != "lines":
                 site.best = (left, reading)
         trying = {}
         if not faults:
             break
-        is_on = False
+        goes_on = False
         taken = {change.start for reading in accepted for change in reading.changes}
         for low, found in faulty.items():
             high = max(_statement(words, fault.end, len(data))[1] for fault in found)
             site = sites.get(low)
             if site is None or site.high != high:
                 look = _Look(data, words, keywords, types, known, parsed.root_node, taken)
-                site = sites[low] = _Site(low, high, found[0].end, look.readings(low, found, names))
+                site = sites[low] = _Site(low, high, found[0].end, len(found), look.readings(low, found, names))
             reading = next((r for r in site.readings if _is_new(r, taken)), None)
             if (reading is None or reading.name == "lines") and site.best[1] is not None:
                 _accept(site.best[1], accepted, known)
                 del sites[low]
-                is_on = True
+                goes_on = True
                 continue
             if reading is not None:
                 trying[low] = reading
-        if not trying and not is_on:
+        if not trying and not goes_on:
             break
         parsed = parse(with_readings(data, _apart([*accepted, *trying.values()])))
     kept = _apart(accepted)
@@ -211,8 +216,9 @@ def _accept(
     known.update(reading.words)
 
 
-def _is_capital(data: bytes, reading: Reading) -> bool:
-    return _CAPITALS.match(data, reading.start) is not None and reading.name in ("aside", "ended")
+def _is_capital(reading: Reading) -> bool:
+    """Whether a reading is of a word in capitals, which most often is the preprocessor's."""
+    return bool(reading.words) and _CAPITALS.fullmatch(reading.words[0][0]) is not None
 
 
 def faults_of(root: tree_sitter.Node) -> list[Fault]:
@@ -243,13 +249,21 @@ def with_readings(data: bytes, readings: Sequence[Reading]) -> bytes:
 
 def _apart(readings: Sequence[Reading]) -> list[Reading]:
     """Readings without those that reach into another one; of whole lines, without what stands in them."""
-    taken: list[Stretch] = []
+    starts: list[int] = []
+    ends: list[int] = []  # of what is taken, in order
     kept: list[Reading] = []
     for reading in sorted(readings, key=lambda r: r.name != "lines"):
-        stretches = [(c.start, c.end) for c in reading.changes]
-        if not any(a < end and start < b for start, end in stretches for a, b in taken):
-            taken += stretches
+        places = [bisect_right(starts, change.start) for change in reading.changes]
+        if all(
+            (not at or ends[at - 1] <= change.start)
+            and (at == len(starts) or change.end <= starts[at])
+            for at, change in zip(places, reading.changes)
+        ):
             kept.append(reading)
+            for change in reading.changes:
+                at = bisect_right(starts, change.start)
+                starts.insert(at, change.start)
+                ends.insert(at, change.end)
     return kept
 
 
@@ -316,6 +330,9 @@ class _Look:
                 yield _joined(_apart([*ended, *items]))
         if len(ended) > 1:
             yield from ended
+        said = [w for w in range(begin, behind) if self._is_word(w) and self._is_said(w)]
+        if said and "lines" in names:
+            yield _joined(_apart([self._line(w) for w in said]))
         if fault.missing and "ended" in names:
             for w in self._before(fault.start):
                 yield from self._ended(w)
@@ -325,12 +342,16 @@ class _Look:
         for w in ours:
             if w in alone:
                 continue
+            if "item" in names and self._is_item(w):
+                yield self._item(w)
+                continue
             if "wrapped" in names and self._is_wrapped(w):
                 singles.append(self._wrapped(w))
                 yield singles[-1]
             if "aside" in names:
-                singles += self._aside(w)
-                yield from self._aside(w)
+                found = [reading for reading in self._aside(w) if self._is_stray(reading)]
+                singles += found
+                yield from found
             if "item" in names and self._opens(w):
                 yield self._item(w)
             if "head" in names and self._is_head(w):
@@ -370,8 +391,7 @@ class _Look:
     def _before(self, offset: int) -> Iterator[int]:
         """The word whose parentheses, or which itself, ends before an offset."""
         at = bisect_right(self.words.ends, offset) - 1
-        opens = next((o for o, c in self.words.closes.items() if c == at), None)
-        w = at if opens is None else opens - 1
+        w = self.words.opens.get(at, at + 1) - 1
         if w >= 0 and self._is_word(w):
             yield w
 
@@ -384,6 +404,27 @@ class _Look:
         has_body = last + 1 < len(texts) and texts[last + 1] == b"{"
         is_alone = not line.strip() and not behind.strip()
         return is_alone and not has_body and w not in self.words.listed
+
+    def _is_said(self, w: int) -> bool:
+        """Whether a line holds nothing but keywords and a word with its parentheses."""
+        data, texts = self.words.bare, self.words.texts
+        start, end = self.words.starts[w], self.words.ends[self._end(w)]
+        before = data[data.rfind(b"\n", 0, start) + 1 : start].split()
+        behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
+        return (
+            self._opens(w)
+            and bool(before)
+            and self.keywords.issuperset(before)
+            and not behind.strip()
+            and self._end(w) + 1 < len(texts)
+            and texts[self._end(w) + 1] != b"{"
+            and w not in self.words.listed
+        )
+
+    def _line(self, w: int) -> Reading:
+        data, end = self.data, self.words.ends[self._end(w)]
+        start = data.rfind(b"\n", 0, self.words.starts[w]) + 1
+        return Reading("lines", (_left_out(data, start, end, UNREAD),))
 
     def _ended(self, w: int) -> Iterator[Reading]:
         end = self.words.ends[self._end(w)]
@@ -419,6 +460,18 @@ class _Look:
             change = _left_out(self.data, start, end, ASIDE)
             yield Reading("aside", (change,), ((word, "aside-call"),))
 
+    def _is_stray(self, reading: Reading) -> bool:
+        """Whether a word, or a text, stands beside what is left out, so that an operand it is none."""
+        bare, (start, end, *_) = self.words.bare, reading.changes[0]
+        before, behind = bare[:start].rstrip(), bare[end:].lstrip()[:1]
+        word = _LAST_WORD.search(before)
+        return (
+            behind.isalnum()
+            or behind in (b"_", b"*", b'"', b"{")
+            or before[-1:] in (b")", b"*", b'"', b"]")
+            or (word is not None and word.group() not in self.keywords)
+        )
+
     def _is_wrapped(self, w: int) -> bool:
         closes = self.words.closes
         return (
@@ -437,6 +490,17 @@ class _Look:
                 _left_out(self.data, starts[last], ends[last], WRAPPER_END),
             ),
             ((self.words.texts[w], "wrapped"),),
+        )
+
+    def _is_item(self, w: int) -> bool:
+        """Whether a word with its parentheses is all of an item of a list."""
+        texts, behind = self.words.texts, self._end(w) + 1
+        return (
+            self._opens(w)
+            and w > 0
+            and texts[w - 1] in (b",", b"{", b"(")
+            and behind < len(texts)
+            and texts[behind] in (b",", b"}", b")")
         )
 
     def _item(self, w: int) -> Reading:
@@ -535,6 +599,7 @@ class _Look:
         return closing == {w for w in inside if texts[w] in _CLOSING}
 
 
+_LAST_WORD = re.compile(rb"[A-Za-z_]\w*\Z")
 _TYPE = re.compile(rb"[A-Za-z_]\w*(?:\s+[A-Za-z_]\w*)*\s*(?:\*\s*)*")
 _TAGS = frozenset((b"struct", b"union", b"enum"))
 #: The kinds of tokens that readings make.

@@ -14,13 +14,14 @@ from stilo.tree.flat import Tree
 class Leaf(NamedTuple):
     """A token to put in: where its text begins and ends, and its kind.
 
-    is_inside: it becomes a part of what begins behind it, not its neighbour.
+    belongs: to what begins behind it (`next`), as a part of it, or to what ends before it (`last`); else it
+    stands between the two.
     """
 
     start: int
     end: int
     kind: int
-    is_inside: bool = False
+    belongs: str = ""
 
 
 def woven(
@@ -48,9 +49,11 @@ def woven(
     for leaf in leaves:
         token = bisect_left(starts, leaf.start)
         place = token_node[token - 1] + 1 if token else min(1, len(tree.kind))
-        if token == count:
+        if token == count and not (leaf.belongs == "last" and token):
             place, parent = len(tree.kind), 0
-        elif place in tree.last_token and leaf.is_inside:
+        elif leaf.belongs == "last" and token:
+            parent = tree.parent[token_node[token - 1]]
+        elif place in tree.last_token and leaf.belongs == "next":
             parent, place = place, place + 1
         else:
             parent = tree.parent[place]
@@ -94,6 +97,10 @@ def woven(
     begin += starts[done:]
     end += tree.token_end[done:]
     last_token = {moved[node]: last + before[last] for node, last in tree.last_token.items()}
+    for number, (leaf, parent, token) in enumerate(zip(leaves, parents, tokens)):
+        while leaf.belongs == "last" and parent >= 0 and tree.last_token[parent] == token - 1:
+            last_token[moved[parent]] = token + number
+            parent = tree.parent[parent]
     last_token[0] = len(node_of) - 1
     texts = None
     if tree.known_texts is not None:
