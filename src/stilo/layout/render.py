@@ -345,7 +345,7 @@ def _move_comment(
         start = b"\n" + margin(column + 1)
         return first + b"".join([start + line.lstrip() for line in rest])
     width = int(values["tab-width"])
-    expanded = [line.expandtabs(width) for line in rest]
+    expanded = [_with_plain_margin(line, width) for line in rest]
     if 2 * starred > sum(map(bool, rest)):
         return b"\n".join([first, *_under_stars(expanded, column + 1, margin)])
     last = expanded[-1].lstrip()
@@ -362,6 +362,12 @@ def _move_comment(
     if closes_alone:
         moved[-1] = margin(column + 1) + last
     return b"\n".join([first, *moved])
+
+
+def _with_plain_margin(line: bytes, tab: int) -> bytes:
+    """A line with spaces in place of the tabs that it begins with."""
+    body = line.lstrip(b" \t")
+    return b" " * len(line[: len(line) - len(body)].expandtabs(tab)) + body
 
 
 def _under_stars(

@@ -22,8 +22,8 @@ MOST_ROUNDS = 40
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8
 WORDS_AFTER = 6
-#: How many words of a statement are looked at.
-MOST_WORDS = 80
+#: How many words of a statement are looked at, on each side of a fault.
+MOST_WORDS = 50
 #: How many lines may stay as they are around a fault.
 MOST_LINES = 400
 
@@ -187,7 +187,9 @@ def repaired(
         for low, found in faulty.items():
             high = max(_statement(words, fault.end, len(data))[1] for fault in found)
             site = sites.get(low)
-            if site is None or site.high != high:
+            if site is not None:
+                site.high = high
+            else:
                 look = _Look(data, words, keywords, types, known, parsed.root_node, taken)
                 site = sites[low] = _Site(low, high, found[0].end, len(found), look.readings(low, found, names))
             reading = next((r for r in site.readings if _is_new(r, taken)), None)
@@ -312,7 +314,8 @@ class _Look:
         _, high = _statement(words, faults[-1].end, len(self.data))
         behind = bisect_left(words.starts, high)
         like = [w for w in range(begin, behind) if words.texts[w] in self.known]
-        whole = [w for w in range(begin, min(behind, begin + MOST_WORDS)) if self._is_word(w)]
+        around = range(max(begin, at - MOST_WORDS), min(behind, at + MOST_WORDS))
+        whole = [w for w in around if self._is_word(w)]
         near = range(at - WORDS_BEFORE, at + WORDS_AFTER)
         ours = [w for w in whole if self._is_capital(w) or w in near or w == begin]
         ours.sort(key=lambda w: (not self._is_capital(w), w))
@@ -330,6 +333,8 @@ class _Look:
                 yield _joined(_apart([*ended, *items]))
         if len(ended) > 1:
             yield from ended
+        if alone and self.words.opens.get(behind - 1, -1) >= 0:  # it may be an item of a list in braces
+            yield from (r for w in alone for r in self._ended(w, b","))
         said = [w for w in range(begin, behind) if self._is_word(w) and self._is_said(w)]
         if said and "lines" in names:
             yield _joined(_apart([self._line(w) for w in said]))
@@ -426,10 +431,11 @@ class _Look:
         start = data.rfind(b"\n", 0, self.words.starts[w]) + 1
         return Reading("lines", (_left_out(data, start, end, UNREAD),))
 
-    def _ended(self, w: int) -> Iterator[Reading]:
+    def _ended(self, w: int, sign: bytes = b";") -> Iterator[Reading]:
         end = self.words.ends[self._end(w)]
         if self.data[end : end + 1].isspace():
-            yield Reading("ended", (Change(end, end + 1, b";", ""),), ((self.words.texts[w], "ended"),))
+            known = () if sign != b";" else ((self.words.texts[w], "ended"),)
+            yield Reading("ended", (Change(end, end + 1, sign, ""),), known)
 
     def heads(self, faults: Sequence[Fault]) -> set[bytes]:
         """Words that a body follows where the end of a statement is missing."""
