@@ -402,6 +402,7 @@ def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, Own
                 facts.free_lines,
                 facts.margins_matter,
                 facts.other_kinds,
+                facts.lacks,
             )
             if facts.preprocessed is not None:
                 reader = ConditionalReader(reader, facts.preprocessed)

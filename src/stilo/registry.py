@@ -55,8 +55,17 @@ def load_language(name: str) -> Language:
     """A language by name. Raises UnknownLanguage, SheetError."""
     if name not in language_names():
         raise UnknownLanguage(name, language_names())
-    sheets = [(f"{n}{SUFFIX}", sheet_text(n)) for n in (BASE, name)]
+    sheets = [(f"{n}{SUFFIX}", sheet_text(n)) for n in _below(name)]
     return Language(sheets, _support_of(name), is_ours=True)
+
+
+def _below(name: str) -> list[str]:
+    """The sheets of a language of ours, the weakest first, its own last."""
+    found = [name]
+    while BASE not in found:
+        on = read_facts(sheet_text(found[-1]), found[-1]).facts.get("builds-on")
+        found.append(BASE if on is None or on.words[0] in found else on.words[0])
+    return found[::-1]
 
 
 def is_setting(name: str) -> bool:
@@ -86,7 +95,7 @@ def define_language(sheet: str | Path, on: str | None = None) -> Language:
             raise SheetError([Fault(name, 1, 1, message)])
         if known not in language_names():
             raise UnknownLanguage(known, language_names())
-        below.append(known)
+        below = _below(known)
     sheets = [*((f"{n}{SUFFIX}", sheet_text(n)) for n in below), (name, text)]
     return Language(sheets, _support_of(found.language or below[-1]))
 

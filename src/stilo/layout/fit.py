@@ -161,10 +161,19 @@ class _Fitter:
                     self._fit_segment(begin, stop, inside, indent)
             top = past
         self.breaks.update(cuts)
-        if self.plan.rows.has_unindented:
-            gap_row, unindented = self.plan.gap_row, self.plan.rows.unindented
-            self.breaks.update((t, 0) for t in list(self.breaks) if unindented[gap_row[t]])
+        if self.plan.rows.has_margins:
+            self._set_margins()
         return Fitted(self.breaks, tokens, self.gone, fixed.margins)
+
+    def _set_margins(self) -> None:
+        """Move the lines that do not begin where their block says."""
+        gap_row, margin, breaks = self.plan.gap_row, self.plan.rows.margin, self.breaks
+        for token, column in list(breaks.items()):
+            wanted = margin[gap_row[token]]
+            if wanted == "none":
+                breaks[token] = 0
+            elif wanted == "out":
+                breaks[token] = max(0, column - self.indents.measures(token).indent)
 
     def _room(self, token: int) -> int:
         """Columns to keep at the end of the line before a cut: for a separator, or a bracket that comes."""

@@ -121,10 +121,10 @@ class Rows:
         self.wrap: list[str] = []
         self.hang: list[str] = []
         self.comment: list[bool] = []
-        #: Comments that are lines for another program, and nodes whose line begins at the first column.
+        #: Comments that are lines for another program, and where a line begins that a node begins.
         self.directive: list[bool] = []
-        self.unindented: list[bool] = []
-        self.has_unindented = False
+        self.margin: list[str] = []
+        self.has_margins = False
         self.atom: list[bool] = []
         self.flows_atoms: list[bool] = []
         self.asks: list[bool] = []
@@ -268,8 +268,8 @@ class Rows:
         is_comment = style["comment"].value != "none"
         self.comment.append(is_comment)
         self.directive.append(style["comment"].value == "directive")
-        self.unindented.append(style["margin"].value == "none")
-        self.has_unindented |= self.unindented[-1]
+        self.margin.append(str(style["margin"].value))
+        self.has_margins |= self.margin[-1] != "block"
         self.atom.append(style["atom"].value == "yes")
         self.flows_atoms.append(style["atoms"].value == "flow" and wrap == "stack")
         self.onward.append(None if starts or is_comment else self.beyond[-1])

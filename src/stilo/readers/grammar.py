@@ -184,6 +184,7 @@ class GrammarReader:
     free_lines: what finds the lines within brackets, whose ends and indents mean nothing.
     reads_margins: the indents of lines have meaning, so that tabs after spaces must be read right.
     other_kinds: a kind of token, what its text begins with, and the name of the kind that it then is.
+    lacks: kinds that a sheet may name though the grammar has none of them.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -196,6 +197,7 @@ class GrammarReader:
         free_lines: FreeLines | None = None,
         reads_margins: bool = False,
         other_kinds: Sequence[tuple[str, bytes, str]] = (),
+        lacks: Sequence[str] = (),
     ) -> None:
         self._reads_margins = reads_margins
         self._language = tree_sitter.Language(_grammar(package, function))
@@ -207,7 +209,7 @@ class GrammarReader:
             for at, (kind, text, _) in enumerate(other_kinds)
             for number in kinds.numbers(kind)
         }
-        self.kinds = kinds.with_named([name for *_, name in other_kinds])
+        self.kinds = kinds.with_named([*(name for *_, name in other_kinds), *lacks])
         self._read_as = read_as
         self._free_lines = free_lines
         self.joins = joins[0] if joins else None

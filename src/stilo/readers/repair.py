@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Collection, Iterator, Sequence, Set
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -66,8 +66,8 @@ class Reading(NamedTuple):
 class Words:
     """The words, brackets and signs between items of a text, comments and texts left out.
 
-    closes, opens: opening → closing bracket, as numbers of words, and back. listed: those that stand in parentheses.
-    bare: the text with blanks in place of its comments.
+    closes, opens: opening → closing bracket, as numbers of words, and back. around: the opening
+    bracket around each, or -1. bare: the text with blanks in place of its comments.
     """
 
     starts: list[int]
@@ -75,8 +75,20 @@ class Words:
     texts: list[bytes]
     closes: dict[int, int]
     opens: dict[int, int]
-    listed: Set[int]
+    around: list[int]
     bare: bytes
+
+    def is_listed(self, word: int) -> bool:
+        """Whether a word stands in parentheses or brackets."""
+        opening = self.around[word]
+        return opening >= 0 and self.texts[opening] != b"{"
+
+    def body_around(self, word: int) -> int:
+        """The brace that opens the body around a word, or -1."""
+        opening = self.around[word] if word < len(self.around) else -1
+        while opening >= 0 and self.texts[opening] != b"{":
+            opening = self.around[opening]
+        return opening
 
     @classmethod
     def of(cls, data: bytes, scan: re.Pattern[bytes]) -> Words:
@@ -90,18 +102,17 @@ class Words:
                 comments.append(match.span())
         texts = [match.group() for match in found]
         closes: dict[int, int] = {}
-        listed: set[int] = set()
+        around: list[int] = []
         stack: list[int] = []
         for number, text in enumerate(texts):
-            if stack and texts[stack[-1]] != b"{":
-                listed.add(number)
+            around.append(stack[-1] if stack else -1)
             if text in _OPENING:
                 stack.append(number)
             elif text in _CLOSING and stack:
                 closes[stack.pop()] = number
         starts, ends = [m.start() for m in found], [m.end() for m in found]
         opens = {closing: opening for opening, closing in closes.items()}
-        return cls(starts, ends, texts, closes, opens, listed, blanked(data, comments))
+        return cls(starts, ends, texts, closes, opens, around, blanked(data, comments))
 
 
 _QUOTES = (b'"', b"'", b"`")
@@ -323,6 +334,11 @@ class _Look:
         known = [r for w in like for r in self._known(w) if _is_new(r, self.taken)]
         if known:
             yield _joined(_apart(known))
+        if "aside" in names:
+            heads = list(self._in_heads(begin))
+            if len(heads) > 1:
+                yield _joined(_apart(heads))
+            yield from heads
         everything = (w for w in range(begin, behind) if self._is_word(w))
         alone = [w for w in everything if self._is_alone(w)] if "ended" in names else []
         ended = [reading for w in alone for reading in self._ended(w)]
@@ -377,6 +393,21 @@ class _Look:
         if "lines" in names:
             yield from self._lines(low, faults)
 
+    def _in_heads(self, begin: int) -> Iterator[Reading]:
+        """Words in capitals in the heads of the two bodies around a statement, which they may spoil."""
+        words, opening = self.words, begin
+        for _ in range(2):
+            opening = words.body_around(opening)
+            if opening < 0:
+                return
+            low, _ = _statement(words, words.starts[opening], len(self.data))
+            head = range(bisect_left(words.starts, low), opening)
+            for w in head:
+                if self._is_word(w) and self._is_capital(w):
+                    *_, reading = self._aside(w)
+                    if self._is_stray(reading) and _is_new(reading, self.taken):
+                        yield reading
+
     def _is_word(self, w: int) -> bool:
         text = self.words.texts[w]
         is_name = text[:1].isalpha() or text[:1] == b"_"
@@ -408,7 +439,7 @@ class _Look:
         behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
         has_body = last + 1 < len(texts) and texts[last + 1] == b"{"
         is_alone = not line.strip() and not behind.strip()
-        return is_alone and not has_body and w not in self.words.listed
+        return is_alone and not has_body and not self.words.is_listed(w)
 
     def _is_said(self, w: int) -> bool:
         """Whether a line holds nothing but keywords and a word with its parentheses."""
@@ -423,7 +454,7 @@ class _Look:
             and not behind.strip()
             and self._end(w) + 1 < len(texts)
             and texts[self._end(w) + 1] != b"{"
-            and w not in self.words.listed
+            and not self.words.is_listed(w)
         )
 
     def _line(self, w: int) -> Reading:
@@ -446,7 +477,7 @@ class _Look:
             for w in self._before(fault.start):
                 behind = self._end(w) + 1
                 is_head = behind < len(self.words.texts) and self.words.texts[behind] == b"{"
-                if is_head and self._is_head(w) and w not in self.words.listed:
+                if is_head and self._is_head(w) and not self.words.is_listed(w):
                     found.add(self.words.texts[w])
         return found
 

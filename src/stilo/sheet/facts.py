@@ -40,10 +40,14 @@ class FactKind(NamedTuple):
 
 FACTS = {
     "grammar": FactKind("the package that parses the language", most=1),
+    "builds-on": FactKind(
+        "another language that comes with Stilo, whose sheet counts below this one", most=1
+    ),
     "grammar-function": FactKind("the function of that package that gives the grammar", most=1),
     "other-kinds": FactKind(
         "a kind of token, what its text begins with, and the name of the kind it then is, in turn", 3
     ),
+    "lacks": FactKind("kinds of which the sheet below speaks, and which this grammar does not have"),
     "read-as": FactKind(
         "a pattern that the grammar cannot read, and the character it is read as", least=2, most=2
     ),
@@ -163,6 +167,7 @@ class Facts:
 
     grammar: str
     grammar_function: str
+    lacks: tuple[str, ...]
     other_kinds: tuple[tuple[str, bytes, str], ...]
     read_as: tuple[re.Pattern[bytes], bytes] | None
     tokens: re.Pattern[bytes] | None
@@ -238,6 +243,7 @@ def read_facts_of(
     facts = Facts(
         grammar=(*words("grammar"), "")[0],
         grammar_function=(*words("grammar-function"), "language")[0],
+        lacks=words("lacks"),
         other_kinds=tuple(
             (kind, text.encode(), name)
             for kind, text, name in zip(other[::3], other[1::3], other[2::3])

@@ -155,7 +155,7 @@ _PLAIN = {
     "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison, an index or a list; `everywhere`; or `nowhere`.",
     "column": "Whether it is aligned with those in the lines around: always, never, or where its author aligned them.",
     "brace": "Where the opening brace stands.",
-    "margin": "Where its line begins: where its block says, or at the first column.",
+    "margin": "Where its line begins: where its block says, a step further out, or at the first column.",
     "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
     "blank-before": "The least number of blank lines before it.",
     "blank-after": "The least number of blank lines after it.",
@@ -418,9 +418,10 @@ PROPERTIES = _table(
     ),
     Property(
         "margin",
-        Words(("block", "none")),
+        Words(("block", "out", "none")),
         "block",
-        "Where a line that the node begins begins: where its block says, or at the first column.",
+        "Where a line that the node begins begins: where its block says, a step further out, or at the "
+        "first column.",
     ),
     Property(
         "token",
