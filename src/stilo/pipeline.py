@@ -7,12 +7,13 @@ share safely. A document that has been read can be laid out in any number of sty
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from bisect import bisect_left
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import NamedTuple
 
 from stilo.edits import apply_edits
-from stilo.errors import SyntaxFault
+from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.language import Language
 from stilo.layout.bound import moved_from_lines
 from stilo.layout.fit import Fitted, fit
@@ -27,11 +28,13 @@ from stilo.order.order import order_of
 from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
+from stilo.readers.repair import LINES
 from stilo.request import Document, Request
 from stilo.result import Result, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value
-from stilo.source import BOM, OTHER_CHARSETS, LineRange, Source
+from stilo.source import BOM, OTHER_CHARSETS, LineRange, Position, Source
 from stilo.style.directives import Directives, directive_words, read_directives
+from stilo.tree.flat import Tree
 from stilo.verify.check import Checked, check, checked_same
 
 #: Among how many of the first tokens such comments are looked for that act by standing there.
@@ -39,6 +42,8 @@ MOST_HEAD = 50
 #: How often it is looked whether a comment that acts on its line still does: a statement that keeps its
 #: lines may take those of a neighbour with it.
 ROUNDS = 3
+#: How many items of a text may stay as they are, since their result would be read otherwise.
+MOST_LEFT = 12
 
 
 def run(document: Document, request: Request) -> Result:
@@ -79,15 +84,24 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
     ordered = _put_in_order(read, request, project)
     text = read.text if ordered is None else ordered.text
     lines = _lines_of(read, request, ordered)
-    layouts = [
-        _lay_out(view, values, lines, document.is_segment, request.is_rest_in_style)
-        for view in text.views
-    ]
-    layout = _put_together(text, layouts)
-    if layout.directives.leaves_file or read.is_left:
-        data = checked_same(document.source.raw)
-    else:
-        data = _write(document.source, text, layout, values)
+    left: list[tuple[int, int]] = []
+    while True:
+        layouts = [
+            _lay_out(view, values, lines, document.is_segment, request.is_rest_in_style, left)
+            for view in text.views
+        ]
+        layout = _put_together(text, layouts)
+        if layout.directives.leaves_file or read.is_left:
+            data = checked_same(document.source.raw)
+            break
+        try:
+            data = _write(document.source, text, layout, values)
+            break
+        except UnsafeResult as unsafe:
+            stretch = _to_leave(text, unsafe.fault, left)
+            if stretch is None:
+                raise
+            left.append(stretch)
     return Result(
         document.source,
         document.language,
@@ -154,17 +168,20 @@ def _lay_out(
     lines: Sequence[LineRange] | None,
     is_segment: bool,
     is_rest_in_style: bool,
+    left: Sequence[tuple[int, int]],
 ) -> _Layout:
     """Decide all gaps of a text, and write out what is not to stay as it is.
 
     lines: those whose statements are laid out, or None for all. is_rest_in_style: the margins of the
-    others are what the style asks for.
+    others are what the style asks for. left: stretches of the text that stay as they are.
     """
     measures = Measures.of(values)
     said, planned = _planned(text, values, measures, lines is not None)
     values = _with_safe_indents(text.language, values, measures, said)
     fitted = fit(planned, measures)
     kept, touched = NOTHING_KEPT, None
+    if left:
+        said = replace(said, left=[*said.left, *(_gaps_in(planned.tree, *some) for some in left)])
     if said.left or lines is not None:
         stretches = None if lines is None else [text.source.stretch(some) for some in lines]
         kept, touched = find_kept(planned, fitted, said.left, stretches)
@@ -184,6 +201,30 @@ def _lay_out(
         kept = keeping(kept, moved, in_place=number == ROUNDS - 1)
         rendered = render(planned, fitted, values, is_segment, kept)
     return _Layout(said, planned, fitted, rendered, touched)
+
+
+def _gaps_in(tree: Tree, start: int, end: int) -> range:
+    """The gaps of the tokens in a stretch of the text, the one before them included."""
+    return range(bisect_left(tree.token_start, start), bisect_left(tree.token_start, end))
+
+
+def _to_leave(
+    text: Text, fault: Fault, left: Sequence[tuple[int, int]]
+) -> tuple[int, int] | None:
+    """The smallest item around a place that is to stay as it is, since it would be read otherwise.
+
+    left: those that stay already. None where a language leaves nothing, or this would lead nowhere.
+    """
+    said = text.language.facts.preprocessed
+    if said is None or LINES not in said.readings or len(left) >= MOST_LEFT:
+        return None
+    offset = text.source.offset(Position(fault.line, fault.column))
+    for body in reversed(text.parsed.bodies(offset, offset, text.language.body_kinds)):
+        for item in body.items:
+            is_around = item.start <= offset < item.end
+            if is_around and not any(a <= item.start and item.end <= b for a, b in left):
+                return item.start, item.end
+    return None
 
 
 def _put_together(text: Text, layouts: Sequence[_Layout]) -> _Layout:

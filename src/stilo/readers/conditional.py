@@ -36,7 +36,7 @@ class Preprocessed(NamedTuple):
     """What a sheet says of directives and of words that only a preprocessor knows.
 
     readings: the names of those that may be tried. known: words, with their readings. types: words that
-    are types or parts of them.
+    are types or parts of them. stand_ins: reading → the word that is read in the place of another.
     """
 
     directives: Directives
@@ -44,6 +44,7 @@ class Preprocessed(NamedTuple):
     readings: tuple[str, ...]
     known: Mapping[bytes, str]
     types: frozenset[bytes]
+    stand_ins: Mapping[str, bytes]
 
     @classmethod
     def of(
@@ -52,6 +53,7 @@ class Preprocessed(NamedTuple):
         readings: Sequence[str],
         known: Sequence[str],
         types: Sequence[str],
+        stand_ins: Sequence[str],
         is_ours: bool,
     ) -> Preprocessed:
         """By the words of the facts. Raises re.error."""
@@ -59,7 +61,9 @@ class Preprocessed(NamedTuple):
         pairs = zip(known[::2], known[1::2])
         named = {word.encode(): reading for word, reading in pairs}
         typed = frozenset(word.encode() for word in types)
-        return cls(Directives.of(patterns, is_ours), words, tuple(readings), named, typed)
+        read_for = {name: word.encode() for name, word in zip(stand_ins[::2], stand_ins[1::2])}
+        lines = Directives.of(patterns, is_ours)
+        return cls(lines, words, tuple(readings), named, typed, read_for)
 
 
 @dataclass(frozen=True)
@@ -229,6 +233,7 @@ class ConditionalReader:
                 words,
                 self._keywords,
                 self._said.types,
+                self._said.stand_ins,
                 self._said.readings,
                 parsed,
                 known,

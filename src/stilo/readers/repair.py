@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -19,6 +19,8 @@ from stilo.readers.views import Stretch, blanked
 
 #: How many rounds a text is worth.
 MOST_ROUNDS = 40
+#: How many more in which nothing is tried but to leave whole lines as they are.
+LAST_ROUNDS = 16
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8
 WORDS_AFTER = 6
@@ -27,8 +29,10 @@ MOST_WORDS = 50
 #: How many lines may stay as they are around a fault.
 MOST_LINES = 400
 
+#: The reading that leaves whole lines as they are.
+LINES = "lines"
 #: The readings, in the order in which they are tried.
-READINGS = ("typed", "ended", "aside", "head", "wrapped", "item", "lines")
+READINGS = ("typed", "ended", "aside", "head", "label", "wrapped", "item", "lines")
 
 
 class Change(NamedTuple):
@@ -45,11 +49,18 @@ class Change(NamedTuple):
 
 
 class Reading(NamedTuple):
-    """One way of reading some words: its name, what it changes, and how each word is read."""
+    """One way of reading some words: its name, what it changes, how each word is read, and what else no other
+    reading may change meanwhile."""
 
     name: str
     changes: tuple[Change, ...]
     words: tuple[tuple[bytes, str], ...] = ()
+    spans: tuple[Stretch, ...] = ()
+
+    @property
+    def reach(self) -> tuple[Stretch, ...]:
+        """The pieces of the text that no other reading may change."""
+        return self.spans or tuple((change.start, change.end) for change in self.changes)
 
     @property
     def start(self) -> int:
@@ -157,6 +168,7 @@ def repaired(
     words: Words,
     keywords: frozenset[bytes],
     types: frozenset[bytes],
+    stand_ins: Mapping[str, bytes],
     names: Sequence[str],
     parsed: tree_sitter.Tree,
     known: dict[bytes, str],
@@ -164,7 +176,8 @@ def repaired(
 ) -> tuple[tree_sitter.Tree, list[Reading]]:
     """The tree of a text that has errors, with other readings, and these; errors are left where none helps.
 
-    parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's. names: of
+    parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's. stand_ins: what is read in
+    the place of a head or a label. names: of
     the readings that may be tried. parsed: the tree as it is without any. known: words with the names of
     their readings, to which those found are added. before: readings that helped in another view.
     """
@@ -172,54 +185,59 @@ def repaired(
     if accepted:
         parsed = parse(with_readings(data, accepted))
     sites: dict[int, _Site] = {}
-    if "head" in names:
-        look = _Look(data, words, keywords, types, known, parsed.root_node, ())
-        known.update((word, "head") for word in look.heads(faults_of(parsed.root_node)))
     trying: dict[int, Reading] = {}
-    for _ in range(MOST_ROUNDS):
+    if "head" in names:
+        look = _Look(data, words, keywords, types, stand_ins, known, parsed.root_node, ())
+        known.update((word, "head") for word in look.heads(faults_of(parsed.root_node)))
+    for number in range(MOST_ROUNDS + LAST_ROUNDS):
+        if number == MOST_ROUNDS and "lines" in names:
+            sites, trying, names = {}, {}, ("lines",)
         faults = faults_of(parsed.root_node)
         faulty = _statements(faults, words, len(data))
         for low, reading in trying.items():
             site = sites[low]
             inside = [f.start for f in faults if site.low <= f.start <= site.high]
             left = inside[0] if inside else None
-            is_on = left is not None and left > site.reach and len(inside) < site.count
+            is_on = left is not None and left > site.reach and len(inside) <= site.count
             if left is None or (is_on and _is_capital(reading)):
                 _accept(reading, accepted, known)
                 if left is not None:
                     del sites[low]
-            elif is_on and left > site.best[0] and reading.name != "lines":
+            elif is_on and left is not None and left > site.best[0] and reading.name != "lines":
                 site.best = (left, reading)
         trying = {}
         if not faults:
             break
         goes_on = False
-        taken = {change.start for reading in accepted for change in reading.changes}
+        taken = {start for reading in accepted for start, _ in reading.reach}
         for low, found in faulty.items():
             high = max(_statement(words, fault.end, len(data))[1] for fault in found)
             site = sites.get(low)
             if site is not None:
                 site.high = high
             else:
-                look = _Look(data, words, keywords, types, known, parsed.root_node, taken)
-                site = sites[low] = _Site(low, high, found[0].end, len(found), look.readings(low, found, names))
+                look = _Look(data, words, keywords, types, stand_ins, known, parsed.root_node, taken)
+                candidates = look.readings(low, found, names)
+                site = sites[low] = _Site(low, high, found[0].end, len(found), candidates)
             reading = next((r for r in site.readings if _is_new(r, taken)), None)
             if (reading is None or reading.name == "lines") and site.best[1] is not None:
                 _accept(site.best[1], accepted, known)
                 del sites[low]
                 goes_on = True
-                continue
-            if reading is not None:
+            elif reading is not None:
                 trying[low] = reading
-        if not trying and not goes_on:
-            break
+        if not trying and not goes_on and number < MOST_ROUNDS:
+            if names == ("lines",) or "lines" not in names:
+                break
+            sites, names = {}, ("lines",)
+            continue
         parsed = parse(with_readings(data, _apart([*accepted, *trying.values()])))
     kept = _apart(accepted)
     return parse(with_readings(data, kept)), kept
 
 
 def _is_new(reading: Reading, taken: Collection[int]) -> bool:
-    return all(change.start not in taken for change in reading.changes)
+    return reading.name == "lines" or all(start not in taken for start, _ in reading.reach)
 
 
 def _accept(
@@ -266,17 +284,16 @@ def _apart(readings: Sequence[Reading]) -> list[Reading]:
     ends: list[int] = []  # of what is taken, in order
     kept: list[Reading] = []
     for reading in sorted(readings, key=lambda r: r.name != "lines"):
-        places = [bisect_right(starts, change.start) for change in reading.changes]
+        places = [bisect_right(starts, start) for start, _ in reading.reach]
         if all(
-            (not at or ends[at - 1] <= change.start)
-            and (at == len(starts) or change.end <= starts[at])
-            for at, change in zip(places, reading.changes)
+            (not at or ends[at - 1] <= start) and (at == len(starts) or end <= starts[at])
+            for at, (start, end) in zip(places, reading.reach)
         ):
             kept.append(reading)
-            for change in reading.changes:
-                at = bisect_right(starts, change.start)
-                starts.insert(at, change.start)
-                ends.insert(at, change.end)
+            for start, end in reading.reach:
+                at = bisect_right(starts, start)
+                starts.insert(at, start)
+                ends.insert(at, end)
     return kept
 
 
@@ -313,6 +330,7 @@ class _Look:
     words: Words
     keywords: frozenset[bytes]
     types: frozenset[bytes]
+    stand_ins: Mapping[str, bytes]
     known: dict[bytes, str]
     root: tree_sitter.Node
     taken: Collection[int]
@@ -339,6 +357,9 @@ class _Look:
             if len(heads) > 1:
                 yield _joined(_apart(heads))
             yield from heads
+        typed = [r for w in whole for r in self._typed(w)] if "typed" in names else []
+        if typed:
+            yield _joined(_apart(typed))
         everything = (w for w in range(begin, behind) if self._is_word(w))
         alone = [w for w in everything if self._is_alone(w)] if "ended" in names else []
         ended = [reading for w in alone for reading in self._ended(w)]
@@ -354,34 +375,17 @@ class _Look:
         said = [w for w in range(begin, behind) if self._is_word(w) and self._is_said(w)]
         if said and "lines" in names:
             yield _joined(_apart([self._line(w) for w in said]))
-        if fault.missing and "ended" in names:
-            for w in self._before(fault.start):
-                yield from self._ended(w)
-        typed = [r for w in whole for r in self._typed(w)] if "typed" in names else []
-        if typed:
-            yield _joined(_apart(typed))
-        for w in ours:
-            if w in alone:
-                continue
-            if "item" in names and self._is_item(w):
-                yield self._item(w)
-                continue
-            if "wrapped" in names and self._is_wrapped(w):
-                singles.append(self._wrapped(w))
-                yield singles[-1]
-            if "aside" in names:
-                found = [reading for reading in self._aside(w) if self._is_stray(reading)]
-                singles += found
-                yield from found
-            if "item" in names and self._opens(w):
-                yield self._item(w)
-            if "head" in names and self._is_head(w):
-                yield self._head(w)
+        capitals = [w for w in ours if self._is_capital(w) and w not in alone]
+        yield from self._single(capitals, names, singles)
         capital = [r for r in singles if _CAPITALS.match(self.data, r.start)]
         for order in (-1, 1):
             apart = _apart(sorted(capital, key=lambda r: (r.name != "wrapped", order * r.size)))
             if len(apart) > 1:
                 yield _joined(apart)
+        if fault.missing and "ended" in names:
+            for w in self._before(fault.start):
+                yield from self._ended(w)
+        yield from self._single([w for w in ours if w not in capitals + alone], names, singles)
         wrapped = [r for r in singles if r.name == "wrapped"]
         if wrapped:
             for reading in singles:
@@ -392,6 +396,28 @@ class _Look:
             yield _joined(_apart(items))
         if "lines" in names:
             yield from self._lines(low, faults)
+
+    def _single(
+        self, ours: Sequence[int], names: Sequence[str], found: list[Reading]
+    ) -> Iterator[Reading]:
+        """The readings of one word each. found: gets those that leave something out."""
+        for w in ours:
+            if "item" in names and self._is_item(w):
+                yield self._item(w)
+                continue
+            several: list[Reading] = []
+            if "wrapped" in names and self._is_wrapped(w):
+                several.append(self._wrapped(w))
+            if "aside" in names:
+                several += [reading for reading in self._aside(w) if self._is_stray(reading)]
+            found += several
+            yield from several
+            if "item" in names and self._opens(w) and self._is_capital(w):
+                yield self._item(w)
+            if "head" in names and self._is_head(w) and self._has_body(w):
+                yield self._head(w)
+            if "label" in names and self._is_label(w):
+                yield self._label(w)
 
     def _in_heads(self, begin: int) -> Iterator[Reading]:
         """Words in capitals in the heads of the two bodies around a statement, which they may spoil."""
@@ -466,7 +492,8 @@ class _Look:
         end = self.words.ends[self._end(w)]
         if self.data[end : end + 1].isspace():
             known = () if sign != b";" else ((self.words.texts[w], "ended"),)
-            yield Reading("ended", (Change(end, end + 1, sign, ""),), known)
+            span = (self.words.starts[w], end + 1)
+            yield Reading("ended", (Change(end, end + 1, sign, ""),), known, (span,))
 
     def heads(self, faults: Sequence[Fault]) -> set[bytes]:
         """Words that a body follows where the end of a statement is missing."""
@@ -475,18 +502,38 @@ class _Look:
             if fault.missing != ";":
                 continue
             for w in self._before(fault.start):
-                behind = self._end(w) + 1
-                is_head = behind < len(self.words.texts) and self.words.texts[behind] == b"{"
-                if is_head and self._is_head(w) and not self.words.is_listed(w):
+                if self._has_body(w) and self._is_head(w) and not self.words.is_listed(w):
                     found.add(self.words.texts[w])
         return found
 
+    def _has_body(self, w: int) -> bool:
+        """Whether a brace follows a word with its parentheses."""
+        behind = self._end(w) + 1
+        return behind < len(self.words.texts) and self.words.texts[behind] == b"{"
+
+    def _is_label(self, w: int) -> bool:
+        """Whether a word is all that stands before a colon in its statement."""
+        texts = self.words.texts
+        return (
+            w + 1 < len(texts)
+            and texts[w + 1] == b":"
+            and w > 0
+            and texts[w - 1] in _BORDERS
+            and self.words.ends[w] - self.words.starts[w] >= len(self.stand_ins["label"])
+        )
+
+    def _label(self, w: int) -> Reading:
+        start, end = self.words.starts[w], self.words.ends[w]
+        text = self.stand_ins["label"].ljust(end - start)
+        return Reading("label", (Change(start, end, text, HEAD),), ((self.words.texts[w], "label"),))
+
     def _is_head(self, w: int) -> bool:
-        return self._opens(w) and self.words.ends[w] - self.words.starts[w] >= 2
+        size = self.words.ends[w] - self.words.starts[w]
+        return self._opens(w) and size >= len(self.stand_ins["head"])
 
     def _head(self, w: int) -> Reading:
         start, end = self.words.starts[w], self.words.ends[w]
-        return Reading("head", (Change(start, end, b"if".ljust(end - start), HEAD),), ((self.words.texts[w], "head"),))
+        return Reading("head", (Change(start, end, self.stand_ins["head"].ljust(end - start), HEAD),), ((self.words.texts[w], "head"),))
 
     def _aside(self, w: int) -> Iterator[Reading]:
         start, end = self.words.starts[w], self.words.ends[w]
@@ -592,6 +639,8 @@ class _Look:
             yield self._item(w)
         elif name == "wrapped" and self._is_wrapped(w):
             yield self._wrapped(w)
+        elif name == "label" and self._is_label(w):
+            yield self._label(w)
         elif name == "ended":
             yield from self._ended(w)
 
@@ -613,12 +662,8 @@ class _Look:
         seen = set()
         begin = bisect_left(self.words.starts, low)
         low = self.words.starts[begin] if begin < len(self.words.starts) else low
-        for first, last in (
-            (start, end),
-            (low, high),
-            (low, high if whole is None else self.words.ends[whole]),
-            top,
-        ):
+        whole_end = high if whole is None else self.words.ends[whole]
+        for first, last in ((start, end), (low, high), (low, whole_end), *self._bodies(begin), top):
             first = data.rfind(b"\n", 0, first) + 1
             last = data.find(b"\n", last)
             last = len(data) if last < 0 else last
@@ -627,6 +672,15 @@ class _Look:
                 seen.add((first, last))
                 yield Reading("lines", (_left_out(data, first, last, UNREAD),))
 
+    def _bodies(self, word: int) -> Iterator[Stretch]:
+        """The bodies around a word with their heads, the innermost first."""
+        words, opening = self.words, word
+        while (opening := words.body_around(opening)) >= 0 and opening in words.closes:
+            low, _ = _statement(words, words.starts[opening], len(self.data))
+            closing = words.closes[opening]
+            if closing + 1 < len(words.texts) and words.texts[closing + 1] == b";":
+                closing += 1
+            yield words.starts[bisect_left(words.starts, low)], words.ends[closing]
 
     def _is_balanced(self, start: int, end: int) -> bool:
         """Whether all brackets in a stretch are closed there, and none other is."""
@@ -658,4 +712,6 @@ def _left_out(data: bytes, start: int, end: int, kind: str) -> Change:
 def _joined(readings: Sequence[Reading]) -> Reading:
     """Several readings as one."""
     changes = tuple(sorted(change for reading in readings for change in reading.changes))
-    return Reading(readings[0].name, changes, tuple(w for r in readings for w in r.words))
+    known = tuple(word for reading in readings for word in reading.words)
+    spans = tuple(sorted(span for reading in readings for span in reading.reach))
+    return Reading(readings[0].name, changes, known, spans)

@@ -104,6 +104,9 @@ FACTS = {
         "how words that only the preprocessor knows may be read where the grammar cannot go on"
     ),
     "known-words": FactKind("such words, each with its reading, in turn", 2),
+    "stand-ins": FactKind(
+        "the readings `head` and `label`, each with the word that the grammar is to see, in turn", 2
+    ),
     "type-words": FactKind("words that are types, or parts of them, for such readings"),
     "own-brackets": FactKind(
         "the brackets that a value may get to run over lines, and the kind with them",
@@ -320,7 +323,11 @@ class _FactReader:
         unknown = {*readings, *known[1::2]}.difference(READINGS)
         if unknown:
             raise ValueError(f"no reading is called {sorted(unknown)[0]}; there are {', '.join(READINGS)}")
-        return Preprocessed.of(said, readings, known, self.words("type-words"), self.is_ours)
+        types, stand_ins = self.words("type-words"), self.words("stand-ins")
+        for name in ("head", "label"):
+            if name in readings and name not in stand_ins[::2]:
+                raise ValueError(f"stand-ins names no word for the reading {name}")
+        return Preprocessed.of(said, readings, known, types, stand_ins, self.is_ours)
 
     def tokens(self, said: Sequence[str]) -> re.Pattern[bytes]:
         found = self.pattern("|".join(said).encode(), re.DOTALL)
