@@ -341,11 +341,11 @@ def decide(around: Style, left: Style, right: Style) -> Gap:
     if line and part == NONE:
         broken = said
     apart = 0 if said.value in ("none", "glued") else 1
+    glued = said.value == "glued"
     if part == EMPTY:  # nothing stands between the delimiters, so nothing keeps them apart
         said = broken
     space = 0 if part == EMPTY else apart
     blanked = max(left["blank-after"], right["blank-before"], key=lambda d: int(d.value))
-    glued = said.value == "glued"
     return Gap(space, apart, part, of_right, line, int(blanked.value), glued, said, broken, blanked)
 
 

@@ -320,9 +320,10 @@ def _blank_lines(plan: Plan) -> dict[int, int]:
         if wanted.isdisjoint(group.gaps):
             continue
         allowed = int(group.style["blank-most"].value)
+        keeps_edges = group.style["blank-edges"].value == "keep"
         last = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         for token, part in zip(group.gaps, group.parts):
-            if token in wanted and part == MID and token != last:
+            if token in wanted and (keeps_edges or (part == MID and token != last)):
                 found_here = texts.count(b"\n", ends[token - 1], starts[token]) - 1
                 lines[token] = max(asked.get(token, 0), min(found_here, allowed))
     return lines

@@ -27,7 +27,7 @@ WORDS_AFTER = 6
 #: How many words of a statement are looked at, on each side of a fault.
 MOST_WORDS = 50
 #: How many lines may stay as they are around a fault.
-MOST_LINES = 400
+MOST_LINES = 2000
 
 #: The reading that leaves whole lines as they are.
 LINES = "lines"
@@ -144,6 +144,7 @@ class _Site:
     """A statement with a fault: from where to where it goes, and the readings that are still to be tried.
 
     reach: where the first fault ends. count: how many there are. best: the one after which the next fault is furthest on, and where that is.
+    pending: one that waits until nothing else is left to be tried.
     """
 
     low: int
@@ -152,6 +153,7 @@ class _Site:
     count: int
     readings: Iterator[Reading]
     best: tuple[int, Reading | None] = (0, None)
+    pending: Reading | None = None
 
 
 class Fault(NamedTuple):
@@ -190,8 +192,8 @@ def repaired(
         look = _Look(data, words, keywords, types, stand_ins, known, parsed.root_node, ())
         known.update((word, "head") for word in look.heads(faults_of(parsed.root_node)))
     for number in range(MOST_ROUNDS + LAST_ROUNDS):
-        if number == MOST_ROUNDS and "lines" in names:
-            sites, trying, names = {}, {}, ("lines",)
+        if number == MOST_ROUNDS and LINES in names:
+            sites, trying, names = {}, {}, [LINES]
         faults = faults_of(parsed.root_node)
         faulty = _statements(faults, words, len(data))
         for low, reading in trying.items():
@@ -203,7 +205,7 @@ def repaired(
                 _accept(reading, accepted, known)
                 if left is not None:
                     del sites[low]
-            elif is_on and left is not None and left > site.best[0] and reading.name != "lines":
+            elif is_on and left is not None and left > site.best[0] and reading.name != LINES:
                 site.best = (left, reading)
         trying = {}
         if not faults:
@@ -219,18 +221,20 @@ def repaired(
                 look = _Look(data, words, keywords, types, stand_ins, known, parsed.root_node, taken)
                 candidates = look.readings(low, found, names)
                 site = sites[low] = _Site(low, high, found[0].end, len(found), candidates)
-            reading = next((r for r in site.readings if _is_new(r, taken)), None)
-            if (reading is None or reading.name == "lines") and site.best[1] is not None:
+            reading = site.pending or next((r for r in site.readings if _is_new(r, taken)), None)
+            site.pending = None
+            if (reading is None or reading.name == LINES) and site.best[1] is not None:
                 _accept(site.best[1], accepted, known)
                 del sites[low]
                 goes_on = True
             elif reading is not None:
                 trying[low] = reading
-        if not trying and not goes_on and number < MOST_ROUNDS:
-            if names == ("lines",) or "lines" not in names:
-                break
-            sites, names = {}, ("lines",)
-            continue
+        if not trying and not goes_on:
+            break
+        if goes_on or any(reading.name != LINES for reading in trying.values()):
+            # Lines stay as they are only where nothing else can be tried.
+            for low in [low for low, reading in trying.items() if reading.name == LINES]:
+                sites[low].pending = trying.pop(low)
         parsed = parse(with_readings(data, _apart([*accepted, *trying.values()])))
     kept = _apart(accepted)
     return parse(with_readings(data, kept)), kept
@@ -373,7 +377,7 @@ class _Look:
         if alone and self.words.opens.get(behind - 1, -1) >= 0:  # it may be an item of a list in braces
             yield from (r for w in alone for r in self._ended(w, b","))
         said = [w for w in range(begin, behind) if self._is_word(w) and self._is_said(w)]
-        if said and "lines" in names:
+        if said and "ended" in names:
             yield _joined(_apart([self._line(w) for w in said]))
         capitals = [w for w in ours if self._is_capital(w) and w not in alone]
         yield from self._single(capitals, names, singles)
@@ -429,10 +433,12 @@ class _Look:
             low, _ = _statement(words, words.starts[opening], len(self.data))
             head = range(bisect_left(words.starts, low), opening)
             for w in head:
-                if self._is_word(w) and self._is_capital(w):
-                    *_, reading = self._aside(w)
-                    if self._is_stray(reading) and _is_new(reading, self.taken):
-                        yield reading
+                if not (self._is_word(w) and self._is_capital(w)):
+                    continue
+                found = [r for r in self._aside(w) if self._is_stray(r)][-1:]
+                if self._is_alone(w):
+                    found = list(self._ended(w))
+                yield from (reading for reading in found if _is_new(reading, self.taken))
 
     def _is_word(self, w: int) -> bool:
         text = self.words.texts[w]

@@ -160,6 +160,7 @@ _PLAIN = {
     "blank-before": "The least number of blank lines before it.",
     "blank-after": "The least number of blank lines after it.",
     "blank-most": "The most blank lines kept between its items.",
+    "blank-edges": "Whether blank lines stay after the opening brace and before the closing one.",
 }
 
 
@@ -368,6 +369,12 @@ PROPERTIES = _table(
         Whole(0, 9),
         0,
         "The most blank lines kept between the items of the sequence.",
+    ),
+    Property(
+        "blank-edges",
+        Words(("drop", "keep")),
+        "drop",
+        "Whether blank lines stay behind the opening and before the closing delimiter, up to `blank-most`.",
     ),
     Property(
         "tight",
