@@ -283,11 +283,11 @@ def with_readings(data: bytes, readings: Sequence[Reading]) -> bytes:
 
 
 def _apart(readings: Sequence[Reading]) -> list[Reading]:
-    """Readings without those that reach into another one; of whole lines, without what stands in them."""
+    """Readings without those that reach into another one. Whole lines count first, the longest before others."""
     starts: list[int] = []
     ends: list[int] = []  # of what is taken, in order
     kept: list[Reading] = []
-    for reading in sorted(readings, key=lambda r: r.name != "lines"):
+    for reading in sorted(readings, key=lambda r: -r.size if r.name == LINES else 1):
         places = [bisect_right(starts, start) for start, _ in reading.reach]
         if all(
             (not at or ends[at - 1] <= start) and (at == len(starts) or end <= starts[at])
