@@ -26,6 +26,8 @@ WORDS_BEFORE = 8
 WORDS_AFTER = 6
 #: How many words of a statement are looked at, on each side of a fault.
 MOST_WORDS = 50
+#: How far away, in bytes, what stands beside a word may be.
+FAR = 400
 #: How many lines may stay as they are around a fault.
 MOST_LINES = 2000
 
@@ -535,7 +537,8 @@ class _Look:
 
     def _is_head(self, w: int) -> bool:
         size = self.words.ends[w] - self.words.starts[w]
-        return self._opens(w) and size >= len(self.stand_ins["head"])
+        begins = not w or self.words.texts[w - 1] in (*_BORDERS, b")", b":", b"else")
+        return begins and self._opens(w) and size >= len(self.stand_ins["head"])
 
     def _head(self, w: int) -> Reading:
         start, end = self.words.starts[w], self.words.ends[w]
@@ -553,13 +556,19 @@ class _Look:
     def _is_stray(self, reading: Reading) -> bool:
         """Whether a word, or a text, stands beside what is left out, so that an operand it is none."""
         bare, (start, end, *_) = self.words.bare, reading.changes[0]
-        before, behind = bare[:start].rstrip(), bare[end:].lstrip()[:1]
+        before = bare[max(0, start - FAR) : start].rstrip()
+        behind = bare[end : end + FAR].lstrip()[:1]
         word = _LAST_WORD.search(before)
+        is_after_word = word is not None and word.group() not in self.keywords
+        if not _CAPITALS.match(bare, start):
+            is_before_word = behind.isalpha() or behind in (b"_", b"*")
+            begins = not before or before[-1:] in (b";", b"{", b"}") or word is not None
+            return (is_before_word and begins) or (is_after_word and behind in (b",", b")", b";"))
         return (
             behind.isalnum()
             or behind in (b"_", b"*", b'"', b"{")
             or before[-1:] in (b")", b"*", b'"', b"]")
-            or (word is not None and word.group() not in self.keywords)
+            or is_after_word
         )
 
     def _is_wrapped(self, w: int) -> bool:
