@@ -20,7 +20,9 @@ NONE, OPEN, MID, CLOSE, EMPTY = range(5)
 #: opened, stands outside a sequence that it ends.
 SEQUENCE, HANGING, OUTSIDE = 1, 2, 4
 # How a hanging node is wrapped.
-_HANGS = {"none": "", "line": "stack-always", "fits": "stack", "soft": "stack"}
+_HANGS = {
+    "none": "", "line": "stack-always", "fits": "stack", "soft": "stack", "level": "stack"
+}
 
 
 @dataclass(frozen=True)
@@ -222,6 +224,9 @@ class Rows:
                 }
                 if style["hang"].value == "line":
                     changes["hang"] = style["short"]._replace(value="fits")
+                elif style["brace"].value == "own-line":  # on the line of its head, or on its own
+                    changes["hang"] = style["short"]._replace(value="level")
+                    changes["brace"] = style["short"]._replace(value="auto")
                 state = self.cascade.altered(self._states[row], changes)
                 self._shortened[key] = self._new_row(
                     place.around, place.beside, state, Sort.of(packed).kind

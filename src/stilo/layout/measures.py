@@ -37,7 +37,8 @@ class Measures(NamedTuple):
     def step(self, style: Style, hanging: bool) -> int:
         """How far the lines of an opened sequence stand in."""
         if hanging:
-            return self.continuation if style["hang"].value == "soft" else self.indent
+            how = style["hang"].value
+            return self.continuation if how == "soft" else 0 if how == "level" else self.indent
         kind = style["indent"].value
         if kind == "block":
             return self.indent

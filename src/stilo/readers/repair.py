@@ -371,9 +371,8 @@ class _Look:
         ended = [reading for w in alone for reading in self._ended(w)]
         if ended:
             yield _joined(_apart(ended))
-            items = [self._item(w) for w in alone if self._opens(w)] if "item" in names else []
-            if items:
-                yield _joined(_apart([*ended, *items]))
+            if "item" in names and any(map(self._opens, alone)):
+                yield _joined([r for w in alone for r in self._ended(w, holds_item=self._opens(w))])
         if len(ended) > 1:
             yield from ended
         if alone and self.words.opens.get(behind - 1, -1) >= 0:  # it may be an item of a list in braces
@@ -496,12 +495,15 @@ class _Look:
         start = data.rfind(b"\n", 0, self.words.starts[w]) + 1
         return Reading("lines", (_left_out(data, start, end, UNREAD),))
 
-    def _ended(self, w: int, sign: bytes = b";") -> Iterator[Reading]:
+    def _ended(
+        self, w: int, sign: bytes = b";", holds_item: bool = False
+    ) -> Iterator[Reading]:
         end = self.words.ends[self._end(w)]
         if self.data[end : end + 1].isspace():
             known = () if sign != b";" else ((self.words.texts[w], "ended"),)
             span = (self.words.starts[w], end + 1)
-            yield Reading("ended", (Change(end, end + 1, sign, ""),), known, (span,))
+            item = self._item(w).changes if holds_item else ()
+            yield Reading("ended", (*item, Change(end, end + 1, sign, "")), known, (span,))
 
     def heads(self, faults: Sequence[Fault]) -> set[bytes]:
         """Words that a body follows where the end of a statement is missing."""
@@ -681,7 +683,7 @@ class _Look:
         for first, last in ((start, end), (low, high), (low, whole_end), *self._bodies(begin), top):
             first = data.rfind(b"\n", 0, first) + 1
             last = data.find(b"\n", last)
-            last = len(data) if last < 0 else last
+            last = first + len(data[first : len(data) if last < 0 else last].rstrip())
             is_new = (first, last) not in seen and data[first:last].strip()
             if is_new and data.count(b"\n", first, last) < MOST_LINES and self._is_balanced(first, last):
                 seen.add((first, last))

@@ -350,10 +350,10 @@ PROPERTIES = _table(
     ),
     Property(
         "hang",
-        Words(("none", "line", "fits", "soft")),
+        Words(("none", "line", "fits", "soft", "level")),
         "none",
         "The node stands on a new line, indented: always (`line`), or where it does not fit "
-        "(`fits`; `soft`: indented like a wrapped line).",
+        "(`fits`; `soft`: indented like a wrapped line; `level`: not indented).",
     ),
     Property(
         "line-sharing",

@@ -1,0 +1,7 @@
+"""C#."""
+
+from __future__ import annotations
+
+from stilo.support import Support
+
+SUPPORT = Support()
