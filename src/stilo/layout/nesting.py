@@ -249,8 +249,10 @@ def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozen
     if part == 0 and (group.bulky or (group.parts[0] == OPEN and not group.hanging)):
         return True  # it stands before the sequence, not in it
     last_part = len(group.gaps) - (1 if group.parts[-1] == CLOSE else 0)
-    is_line = group.hanging and group.style["hang"].value != "fits"
-    grant = "all" if is_line else group.style["grant"].value
+    how = group.style["hang"].value if group.hanging else ""
+    if how == "level":
+        return False
+    grant = "all" if how in ("line", "soft") else group.style["grant"].value
     if grant == "all" or (grant == "last" and part == last_part):
         return True
     if part > last_part or not part:

@@ -40,6 +40,8 @@ def woven(
     """
     if dropped or renamed:
         tree = _mended(tree, dropped, renamed)
+    if not (leaves or tree.kind):
+        return replace(tree, data=data)
     if not tree.kind:
         tree = replace(tree, kind=[root], parent=[-1], last_token={})
     starts, token_node, count = tree.token_start, tree.token_node, len(tree.token_start)
