@@ -31,6 +31,32 @@ def difference(before: bytes, after: bytes) -> Edit:
     return Edit(start, len(before) - behind, after[start : len(after) - behind])
 
 
+def least(raw: bytes, edit: Edit) -> list[Edit]:
+    """The same edit as those of the pieces of white space that differ, if it changes nothing else."""
+    old, new = raw[edit.start:edit.end], edit.text
+    if old.split() == new.split() == [] or b"".join(old.split()) != b"".join(new.split()):
+        return [edit]
+    found: list[Edit] = []
+    at = behind = 0  # in the old text, and in the new one
+    while True:
+        end, until = _blank_end(old, at), _blank_end(new, behind)
+        if old[at:end] != new[behind:until]:
+            found.append(Edit(edit.start + at, edit.start + end, new[behind:until]))
+        if end == len(old):
+            return found
+        at, behind = end + 1, until + 1
+
+
+def _blank_end(text: bytes, start: int) -> int:
+    """Where the white space ends that begins at a place of a text, or nowhere."""
+    while start < len(text) and text[start] in _BLANKS:
+        start += 1
+    return start
+
+
+_BLANKS = b" \t\n\r\f\v"
+
+
 def _common(one: bytes, other: bytes) -> int:
     """How many bytes two texts begin with alike."""
     low, high = 0, min(len(one), len(other))

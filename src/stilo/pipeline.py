@@ -22,7 +22,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, margin_of, render, tab_columns
-from stilo.layout.views import branches_of, filled
+from stilo.layout.views import View, branches_of, filled, stretches
 from stilo.order.asked import is_wanted
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, new_lines, put_in_order
@@ -30,7 +30,7 @@ from stilo.order.project import Project
 from stilo.order.text import Text
 from stilo.readers.repair import LINES
 from stilo.request import Document, Request
-from stilo.result import Result, edits_of, line_end, with_line_ends
+from stilo.result import Result, Unread, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value
 from stilo.source import BOM, OTHER_CHARSETS, LineRange, Position, Source
 from stilo.style.directives import Directives, directive_words, read_directives
@@ -90,7 +90,7 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
             _lay_out(view, values, lines, document.is_segment, request.is_rest_in_style, left)
             for view in text.views
         ]
-        layout = _put_together(text, layouts)
+        layout, views = _put_together(text, layouts)
         if layout.directives.leaves_file or read.is_left:
             data = checked_same(document.source.raw)
             break
@@ -113,6 +113,8 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
         layout.fitted,
         layout.rendered,
         layout.touched,
+        views,
+        _unread(text, left),
         ordered,
         project,
     )
@@ -227,20 +229,37 @@ def _to_leave(
     return None
 
 
-def _put_together(text: Text, layouts: Sequence[_Layout]) -> _Layout:
-    """The layouts of all views of a text as one."""
+def _unread(text: Text, left: Sequence[tuple[int, int]]) -> tuple[Unread, ...]:
+    """The lines that stay as they are. left: those that would be read otherwise."""
+    source = text.source
+    said = [
+        *((stretch, "cannot be read") for stretch in text.parsed.unread),
+        *((stretch, "would be read otherwise") for stretch in left),
+    ]
+    return tuple(
+        Unread(source.position(start), source.position(end - 1).line, why)
+        for (start, end), why in sorted(said)
+    )
+
+
+def _put_together(text: Text, layouts: Sequence[_Layout]) -> tuple[_Layout, list[View]]:
+    """The layouts of all views of a text as one, and the further views."""
     first, *others = layouts
     if not others:
-        return first
+        return first, []
     kind = text.language.branch_kind
     plans = [layout.plan for layout in layouts]
-    rendered = filled(plans, [layout.rendered for layout in layouts], kind)[0]
+    rendered, *further = filled(plans, [layout.rendered for layout in layouts], kind)
+    views = [
+        View(layout.plan, layout.fitted, text_of, taken)
+        for layout, text_of, taken in zip(others, further, stretches(plans, kind))
+    ]
     touched = first.touched
     if touched is not None:
         tree = first.plan.tree
         changed = [t for t in branches_of(tree, kind) if rendered.tokens[t] != tree.texts[t]]
         touched = sorted({*touched, *changed})
-    return first._replace(rendered=rendered, touched=touched)
+    return first._replace(rendered=rendered, touched=touched), views
 
 
 def _with_safe_indents(

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
-from stilo.edits import Edit, apply_edits, composed, moved_back
+from stilo.edits import Edit, apply_edits, composed, least, moved_back
 from stilo.errors import OutOfRange
 from stilo.explain.decisions import Decision, decision_at, source_place, statement_of, token_at
 from stilo.explain.findings import Finding, findings_of
@@ -19,6 +19,7 @@ from stilo.layout.fit import Fitted
 from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered, render, shifted
+from stilo.layout.views import View, branches_of
 from stilo.sheet.properties import Value
 from stilo.source import BOM, Position, Source
 from stilo.style.directives import Directives
@@ -31,6 +32,14 @@ if TYPE_CHECKING:
     from stilo.order.passes import Ordered
     from stilo.order.project import Project
     from stilo.style.given import Given
+
+
+class Unread(NamedTuple):
+    """Lines of a source that stay as they are: where they begin, the last of them, and why."""
+
+    position: Position
+    last_line: int
+    why: str
 
 
 class OpenStar(NamedTuple):
@@ -49,6 +58,7 @@ class Result:
     `source`: the text as read. `data`: the whole result as bytes, in the
     source's encoding, byte-order mark and line ends included. `origins`: the settings that
     some layer gave a value, with the place. `directives`: what the source's comments ask for.
+    `unread`: the lines that stay as they are, since they cannot be read.
     """
 
     source: Source
@@ -61,6 +71,8 @@ class Result:
     _fitted: Fitted
     _rendered: Rendered
     _touched: Sequence[int] | None
+    _views: Sequence[View] = ()
+    unread: tuple[Unread, ...] = ()
     _ordered: Ordered | None = None
     _project: Project | None = None
 
@@ -126,6 +138,8 @@ class Result:
         if self._touched is not None:  # as the lines around end
             eol = b"\r\n" if self._laid.has_crlf else b"\n"
         edits = edits_of(self._laid, self._plan, self._rendered, eol, self._touched)
+        if self._views:
+            edits = [piece for edit in edits for piece in least(self.source.raw, edit)]
         if self._ordered is not None:
             edits = composed(self.source.raw, self._ordered.edits, edits)
         had, has = self.source.raw.startswith(BOM), self.data.startswith(BOM)
@@ -140,7 +154,7 @@ class Result:
             return ()
         found = [
             replace(finding, reason=finding.reason.traced(self._origins(finding.position)))
-            for _, _, finding in findings_of(self._laid, self._reasons, self._touched)
+            for finding in self._found()
         ]
         if self._ordered is not None:
             found = [*self._of_order(), *self._placed(found)]
@@ -149,12 +163,25 @@ class Result:
             found += self._of_bytes()
         return tuple(found)
 
+    def _found(self) -> list[Finding]:
+        """What is not in style, in all views; that of a branch as the view says that it is taken from."""
+        out = frozenset(branches_of(self._plan.tree, self.language.branch_kind))
+        found = [
+            finding
+            for token, is_gap, finding in findings_of(self._laid, self._reasons, self._touched)
+            if is_gap or token not in out
+        ]
+        for view in self._views:
+            reasons = self._reasons_of(view)
+            found += [f for _, _, f in findings_of(self._laid, reasons, view.tokens)]
+        return sorted(found, key=lambda finding: finding.position) if self._views else found
+
     def edits_for(self, setting: str) -> tuple[Edit, ...]:
         """The edits that one setting asks for, checked as they are; none of imports.
 
         Raises UnsafeResult where they are not safe without the others.
         """
-        if self._ordered is not None or not self.changed:
+        if self._ordered is not None or self._views or not self.changed:
             return ()
         count = len(self._rendered.tokens)
         gaps, tokens = set(range(count + 1)), set(range(count))
@@ -213,6 +240,20 @@ class Result:
     def _reasons(self) -> Reasons:
         return Reasons(self.language, self.values, self._plan, self._fitted, self._rendered)
 
+    def _reasons_of(self, view: View) -> Reasons:
+        return Reasons(self.language, self.values, view.plan, view.fitted, view.rendered)
+
+    def _reasons_at(self, line: int, column: int | None) -> Reasons:
+        """Of the view that a place of what was laid out is taken from."""
+        if self._views and 1 <= line <= self._laid.line_count:
+            start = self._laid.offset(Position(line, column or 1))
+            text = self._laid.data[start : self._laid.data.find(b"\n", start) + 1]
+            offset = start if column else start + len(text) - len(text.lstrip())
+            for view in self._views:
+                if view.holds(offset):
+                    return self._reasons_of(view)
+        return self._reasons
+
     @property
     def ambiguities(self) -> tuple[Ambiguity, ...]:
         """The names for which a star stays, since several modules offer them."""
@@ -269,7 +310,7 @@ class Result:
                 has = "nothing is left of it without the imports that go"
                 raise OutOfRange(self.source.name, f"token in line {line}", has)
             at = self._ordered.place(self.source, line, column)
-        found = decision_at(self._laid, self._reasons, *at)
+        found = decision_at(self._laid, self._reasons_at(*at), *at)
         reasons = [r.traced(self._origins(found.position)) for r in found.reasons]
         reasons += [self._reason(setting) for setting in self._placing(found.position)]
         if self._ordered is not None:
@@ -281,8 +322,8 @@ class Result:
         at = line, column
         if self._ordered is not None and 1 <= line <= self.source.line_count:
             at = self._ordered.place(self.source, line, column)
-        token = token_at(self._laid, self._reasons, *at)
-        return statement_of(self._reasons, token).decode()
+        reasons = self._reasons_at(*at)
+        return statement_of(reasons, token_at(self._laid, reasons, *at)).decode()
 
     def source_place(self, line: int, column: int | None = None) -> Position:
         """Where the token at a place of the result is in the source. Raises OutOfRange."""

@@ -8,7 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from stilo.calls import read_bytes
-from stilo.cli.arrange import tell_open
+from stilo.cli.notes import tell_open, tell_unread
 from stilo.cli.counts import told
 from stilo.cli.files import Files
 from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
@@ -37,6 +37,7 @@ def apply_files(files: Files, wanted: Wanted, by: Workers) -> int:
             if found is None:
                 continue
             tell_open(path, found.unclear, found.unknown)
+            tell_unread(path, found.unread)
             if found.is_changed:
                 changed += 1
                 lines += found.lines
@@ -87,6 +88,7 @@ def _apply_input(files: Files, wanted: Wanted, by: Workers) -> int:
     for path, found in outcomes(files, wanted, failures, replace(by, is_afresh=True), handed_over):
         if found is not None and found.data is not None:
             tell_open(path, found.unclear, found.unknown)
+            tell_unread(path, found.unread)
             hand_over(found.data)
     if files.skipped:
         hand_over(files.input)

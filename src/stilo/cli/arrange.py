@@ -11,12 +11,11 @@ import click
 import stilo
 from stilo.cli.counts import counted
 from stilo.cli.options import Failures, Wanted
+from stilo.cli.notes import PREFER, tell_open
 from stilo.cli.telling import tell
 from stilo.order.groups import parts
-from stilo.result import OpenStar
 from stilo.run import write_result
 
-PREFER = "import.prefer"
 AnyResult = stilo.Result | stilo.DocumentResult
 
 
@@ -67,19 +66,6 @@ def arrange_files(
         said = " | ".join(sorted(meant.values()))
         tell(f'to keep the answers: --set "{PREFER}={said}", or in stilo.toml', err=True)
     return done
-
-
-def tell_open(path: str, unclear: Sequence[OpenStar], unknown: Sequence[str]) -> None:
-    """Tell why stars stay."""
-    for (line, column), name, candidates, uses in unclear:
-        tell(
-            f"{path}:{line}:{column}: {name} may be {' or '.join(candidates)} "
-            f"({uses} use{'' if uses == 1 else 's'}); their stars stay; say which is meant with "
-            f"--set {PREFER}={candidates[0]}, or stilo arrange --ask",
-            err=True,
-        )
-    for module in unknown:
-        tell(f"{path}: nothing is known of {module}; its star stays", err=True)
 
 
 def _asked(path: str, result: stilo.Result, wanted: Wanted, meant: dict[str, str]) -> AnyResult:

@@ -25,6 +25,7 @@ from stilo.cli.options import (
     FAILED, FORMS, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 )
 from stilo.cli.place import Place
+from stilo.cli.notes import tell_unread
 from stilo.cli.telling import finish, hand_over, hand_over_patch, lost, tell
 from stilo.cli.work import Workers, workers
 from stilo.errors import StiloError
@@ -229,6 +230,7 @@ def preview(
             hand_over(data)
             return
         result = stilo.reformat_styled(data, style, lines=wanted.lines, name=shown)
+        tell_unread(shown, result.unread)
     except stilo.StiloError as error:
         end_on(error)
     if patch:

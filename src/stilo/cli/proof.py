@@ -12,6 +12,7 @@ from stilo.cli.counts import summed
 from stilo.cli.files import Files
 from stilo.cli.forms import FORMS, of_file
 from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
+from stilo.cli.notes import tell_unread
 from stilo.cli.telling import hand_over_patch, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.explain.findings import by_setting, count_of
@@ -19,6 +20,7 @@ from stilo.width import display_width
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Finding, Result
+    from stilo.result import Unread
 
 #: So many files are each shown with their first places; of more, a table and a few places in all.
 MOST_SHOWN = 3
@@ -40,14 +42,15 @@ class Place:
 
 @dataclass(frozen=True)
 class Proof:
-    """What is kept of a file: its number of places by setting, the first of them, and what is printed of it
-    whatever else is found."""
+    """What is kept of a file: its number of places by setting, the first of them, what is printed of it whatever
+    else is found, and the lines that stay as they are."""
 
     path: str
     is_in_style: bool
     settings: Mapping[str, int]
     first: Sequence[Place]
     printed: bytes = b""
+    unread: Sequence[Unread] = ()
 
     @property
     def count(self) -> int:
@@ -63,14 +66,15 @@ class Proof:
 def proof_of(form: str, path: str, result: Result | DocumentResult) -> Proof:
     """What is to be kept of a result, for a report in one of FORMS."""
     if not result.changed:
-        return Proof(path, True, {}, ())
+        return Proof(path, True, {}, (), unread=result.unread)
     findings = result.findings
     shown = [
         Place(str(found), _line_of(result, found), found.position.column)
         for found in findings[:PLACES]
     ]
     counts = by_setting(findings)
-    return Proof(path, False, counts, shown, of_file(form, path, result, findings))
+    printed = of_file(form, path, result, findings)
+    return Proof(path, False, counts, shown, printed, result.unread)
 
 
 @dataclass
@@ -82,11 +86,16 @@ class Report:
     is_quiet: bool = False
     looked_at: int = 0
     files: list[Proof] = field(default_factory=list)
+    unread: list[tuple[str, Sequence[Unread]]] = field(default_factory=list)
 
     def add(self, found: Proof | None) -> None:
         """Take in a file; None: one that is known to be in style."""
         self.looked_at += 1
-        if found is None or found.is_in_style:
+        if found is None:
+            return
+        if found.unread:
+            self.unread.append((found.path, found.unread))
+        if found.is_in_style:
             return
         if found.printed and not self.is_quiet:
             self._print(found.printed)
@@ -121,6 +130,11 @@ class Report:
         total = f"{places} in {len(self.files)} of {count_of(self.looked_at, 'file')} not in style"
         more = "; --report all lists every place" if self.form == "short" else ""
         tell(f"{total}{more}", err=True)
+
+    def tell_unread(self) -> None:
+        """Tell which lines stay as they are."""
+        for path, unread in self.unread:
+            tell_unread(path, unread)
 
     def _tell_of(self, file: Proof) -> None:
         often = file.often(SETTINGS)
@@ -171,6 +185,7 @@ def proof_files(files: Files, wanted: Wanted, by: Workers, form: str) -> int:
     except Stopped as error:
         stopped = str(error)
     if not by.is_quiet:
+        report.tell_unread()
         report.tell(list(failures.lines))
         _tell_rest(files, report)
     if stopped:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     from stilo.explain.decisions import Decision
     from stilo.explain.findings import Finding
-    from stilo.result import Result
+    from stilo.result import Result, Unread
 
 
 @dataclass(frozen=True)
@@ -148,6 +148,11 @@ class DocumentResult:
     def order_counts(self) -> Counter[str]:
         """None: imports in segments stay where they are."""
         return Counter()
+
+    @property
+    def unread(self) -> tuple[Unread, ...]:
+        """The lines that stay as they are, since they cannot be read."""
+        return ()
 
     @property
     def has_open_stars(self) -> bool:

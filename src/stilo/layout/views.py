@@ -5,10 +5,49 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
+from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.tree.flat import Tree
+
+
+class View(NamedTuple):
+    """A further view of a text, laid out, and the stretches of the text that are taken from it."""
+
+    plan: Plan
+    fitted: Fitted
+    rendered: Rendered
+    stretches: Sequence[tuple[int, int]]
+
+    def holds(self, offset: int) -> bool:
+        """Whether what stands at an offset of the text is taken from this view."""
+        return any(start <= offset < end for start, end in self.stretches)
+
+    @property
+    def tokens(self) -> list[int]:
+        """The tokens that are taken from this view."""
+        starts = self.plan.tree.token_start
+        return [
+            token
+            for start, end in self.stretches
+            for token in range(bisect_left(starts, start), bisect_left(starts, end))
+        ]
+
+
+def stretches(plans: Sequence[Plan], kind: int) -> list[list[tuple[int, int]]]:
+    """The stretches of a text that are taken from each view but the first, in order."""
+    found: list[list[tuple[int, int]]] = [[] for _ in plans]
+    for number, plan in enumerate(plans):
+        tree = plan.tree
+        for token in branches_of(tree, kind):
+            start, end = tree.token_start[token], tree.token_end[token]
+            home = home_of(plans, number, start, end, kind)
+            is_read = any(a <= start and end <= b for some in found for a, b in some)
+            if home is not None and not is_read:
+                found[home].append((start, end))
+    return [sorted(some) for some in found[1:]]
 
 
 def filled(plans: Sequence[Plan], rendered: Sequence[Rendered], kind: int) -> list[Rendered]:

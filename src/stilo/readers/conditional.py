@@ -177,6 +177,8 @@ class ConditionalReader:
         directives = self._said.directives
         lines = directives.find(data)
         found: list[View] = []
+        outside: list[Sequence[Stretch]] = []  # what each of them leaves out
+        unread: list[Stretch] = []
         readings: list[Reading] = []
         known = dict(self._said.known)
         starts = [line.start for line in lines]
@@ -196,6 +198,12 @@ class ConditionalReader:
             view, readings = self._view(data, leaves, wanted, readings, known)
             if not found or not view.parsed.has_error:
                 found.append(view)
+                outside.append(left_out)
+            else:
+                unread += set(outside[0]).difference(left_out)
+        if unread:
+            first = found[0]
+            found[0] = replace(first, unread=[*first.unread, *sorted(unread)])
         return ViewParsed(self, data, wanted, found)
 
     def _branch(self, data: bytes, stretch: Stretch) -> list[Leaf]:

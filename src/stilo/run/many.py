@@ -15,7 +15,7 @@ from stilo.calls import read_bytes, reformat_styled
 from stilo.edits import lines_touched
 from stilo.embed.segments import DocumentResult
 from stilo.errors import StiloError, UnexpectedError, UnreadableSource
-from stilo.result import OpenStar, Result
+from stilo.result import OpenStar, Result, Unread
 from stilo.run.cache import BATCH, Cache, Entry, Folders, Keys
 from stilo.run.files import WriteFailed, write_result
 from stilo.run.find import Target
@@ -69,7 +69,8 @@ class Outcome(Generic[Found]):
 @dataclass(frozen=True)
 class Applied:
     """What was laid out. lines: how many lines were changed. unclear, unknown: why stars of its imports stay.
-    counts: what became of its imports. data: the result, where it is not written to its file."""
+    counts: what became of its imports. data: the result, where it is not written to its file. unread: the lines
+    that stay as they are."""
 
     is_changed: bool
     lines: int = 0
@@ -77,6 +78,7 @@ class Applied:
     unknown: Sequence[str] = ()
     counts: Mapping[str, int] = field(default_factory=dict)
     data: Checked | None = None
+    unread: Sequence[Unread] = ()
 
 
 def apply_all(
@@ -103,6 +105,7 @@ def applied(path: str, result: Result | DocumentResult) -> Applied:
         stars.open_stars if stars else (),
         stars.unknown_modules if stars else (),
         result.order_counts,
+        unread=result.unread,
     )
 
 

@@ -54,6 +54,12 @@ FACTS = {
     "tokens": FactKind(
         "patterns of all tokens and comments, where white space only keeps tokens apart"
     ),
+    "lexical": FactKind(
+        "patterns of comments, and of all tokens that stand in no comment, as a compiler parts the text: a "
+        "result must have the very same tokens, whatever the grammar says",
+        least=2,
+        most=2,
+    ),
     "files": FactKind("globs of the file names that are in this language"),
     "interpreters": FactKind(
         "the programs that a first line with `#!` names in files of this language without an ending"
@@ -174,6 +180,7 @@ class Facts:
     other_kinds: tuple[tuple[str, bytes, str], ...]
     read_as: tuple[re.Pattern[bytes], bytes] | None
     tokens: re.Pattern[bytes] | None
+    lexical: re.Pattern[bytes] | None
     joins: tuple[re.Pattern[bytes], tuple[str, ...]] | None
     free_lines: FreeLines | None
     preprocessed: Preprocessed | None
@@ -253,6 +260,7 @@ def read_facts_of(
         ),
         read_as=reader.read("read-as", reader.read_as),
         tokens=reader.read("tokens", reader.tokens),
+        lexical=reader.read("lexical", reader.lexical),
         joins=reader.read("joins", lambda said: (reader.pattern(said[0].encode()), said[1:])),
         free_lines=reader.read(
             "free-lines", lambda said: FreeLines.of("|".join(said), pairs, is_ours)
@@ -334,6 +342,11 @@ class _FactReader:
         if found.groups:
             raise ValueError("its patterns have no groups that capture; write (?:…)")
         return found
+
+    def lexical(self, said: Sequence[str]) -> re.Pattern[bytes]:
+        """Finds comments, and in its first group the tokens."""
+        comments, tokens = (text.encode() for text in said)
+        return self.pattern(b"(?:%s)|(%s)" % (comments, tokens), re.DOTALL)
 
     def lines(self, said: Sequence[str]) -> re.Pattern[str]:
         """Lines of these patterns, with those that are joined to them, and their margin apart."""

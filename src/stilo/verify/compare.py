@@ -10,7 +10,7 @@ same shape, tokens included.
 
 from __future__ import annotations
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, TypeVar
@@ -48,6 +48,8 @@ def compare(
     is_wrapped = rendered.has(EditKind.WRAP)
     is_same_text = is_wrapped or _same_text(language, plan, rendered, text, is_edited)
     is_known = False
+    if is_same_text and not is_wrapped and not is_edited:
+        _see_tokens(language, source, tree, text)
     if tokens is not None and not (is_edited or is_wrapped):
         is_known = tokens.findall(tree.data) == tree.texts
         if is_known and is_same_text and tokens.findall(text) == rendered.tokens:
@@ -203,6 +205,21 @@ def _same_text(
             if t not in with_sign and tree.kind[tree.token_node[t]] != language.branch_kind
         )
     )
+
+
+def _see_tokens(language: Language, source: Source, tree: Tree, text: bytes) -> None:
+    """Raises UnsafeResult if a compiler would part a text otherwise than its source."""
+    lexical = language.facts.lexical
+    if lexical is None:
+        return
+    wanted = [found for found in lexical.finditer(tree.data) if found[1]]
+    now = [found[1] for found in lexical.finditer(text) if found[1]]
+    if [found[1] for found in wanted] == now:
+        return
+    at = next((n for n, (a, b) in enumerate(zip(wanted, now)) if a[1] != b), len(now))
+    offset = wanted[at].start() if at < len(wanted) else 0
+    token = max(0, bisect_right(tree.token_start, offset) - 1)
+    raise UnsafeResult(_fault_at(source, tree, token))
 
 
 def _same_beside_prose(

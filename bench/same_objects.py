@@ -1,0 +1,107 @@
+"""Compile original and laid out sources of C or C++ and compare the object files.
+
+    python bench/same_objects.py FOLDER [--include DIR …] [--compiler gcc] [--limit N] [--flag=…]
+
+FOLDER is copied twice, and in the second copy all sources and headers are laid out. Each unit that
+compiles in the first copy is compiled in the second, and the object files must be identical to the
+byte. Line numbers are left out of both: no debugging information, no assertions, `__LINE__` is 0.
+Units that do not compile as they are (generated headers, other systems) are counted and left.
+"""
+
+from __future__ import annotations
+
+import argparse
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections import Counter
+from collections.abc import Sequence
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+from pathlib import Path
+
+import stilo
+
+FLAGS = ("-c", "-g0", "-O1", "-w", "-DNDEBUG", "-D__LINE__=0", "-Wno-builtin-macro-redefined")
+UNITS = {"c": ("*.c",), "cpp": ("*.cpp", "*.cc", "*.cxx")}
+HEADERS = ("*.h", "*.hpp", "*.hh", "*.inc")
+
+
+def lay_out(language: str, path: str) -> str:
+    """Lay a file out in place. Returns what became of it."""
+    file = Path(path)
+    raw = file.read_bytes()
+    try:
+        result = stilo.reformat(raw, language, name=path)
+    except stilo.StiloError as error:
+        return f"refused: {error}"
+    if result.changed:
+        file.write_bytes(result.data)
+    return "changed" if result.changed else "same"
+
+
+def compare(
+    before: str, after: str, command: Sequence[str], scratch: str, unit: str
+) -> tuple[str, str]:
+    """Compile a unit in both folders. Returns the unit and what was found."""
+    objects = []
+    for number, root in enumerate((before, after)):
+        out = Path(scratch) / f"{unit.replace('/', '_')}.{number}.o"
+        try:
+            done = subprocess.run(
+                [*command, unit, "-o", str(out)], cwd=root, capture_output=True, timeout=300
+            )
+        except subprocess.TimeoutExpired:
+            return unit, "not compiled as it is"
+        if done.returncode:
+            message = done.stderr.decode("utf-8", "replace").split("\n")
+            return unit, f"fails once laid out: {message[:2]}" if number else "not compiled as it is"
+        objects.append(out.read_bytes())
+        out.unlink()
+    return unit, "identical" if objects[0] == objects[1] else "DIFFERS"
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
+    parser.add_argument("folder", type=Path)
+    parser.add_argument("--language", default="c", choices=sorted(UNITS))
+    parser.add_argument("--include", action="append", default=[], help="below the folder")
+    parser.add_argument("--compiler", default="")
+    parser.add_argument("--flag", action="append", default=[])
+    parser.add_argument("--limit", type=int, default=10 ** 9)
+    parser.add_argument("--jobs", type=int, default=2)
+    arguments = parser.parse_args()
+    compiler = arguments.compiler or {"c": "gcc", "cpp": "g++"}[arguments.language]
+    includes = [f"-I{name}" for name in (".", *arguments.include)]
+    command = [compiler, *FLAGS, *includes, *arguments.flag]
+    with tempfile.TemporaryDirectory() as scratch, ProcessPoolExecutor(arguments.jobs) as pool:
+        before, after = Path(scratch, "before"), Path(scratch, "after")
+        shutil.copytree(arguments.folder, before, symlinks=True)
+        shutil.copytree(arguments.folder, after, symlinks=True)
+        globs = (*UNITS[arguments.language], *HEADERS)
+        files = sorted({str(p) for g in globs for p in after.rglob(g) if p.is_file()})
+        laid = Counter[str]()
+        for path, became in zip(files, pool.map(partial(lay_out, arguments.language), files)):
+            laid[became.partition(":")[0]] += 1
+            if became.startswith("refused"):
+                print(became.replace(str(after), "")[:200])
+        units = sorted(
+            str(p.relative_to(before))
+            for g in UNITS[arguments.language]
+            for p in before.rglob(g)
+            if p.is_file()
+        )[:arguments.limit]
+        work = partial(compare, str(before), str(after), command, scratch)
+        found = Counter[str]()
+        for unit, result in pool.map(work, units, chunksize=4):
+            found[result.partition(":")[0]] += 1
+            if result not in ("identical", "not compiled as it is"):
+                print(f"{unit}: {result}")
+    print("files:", ", ".join(f"{name}: {count}" for name, count in sorted(laid.items())))
+    print("units:", ", ".join(f"{name}: {count}" for name, count in sorted(found.items())))
+    return 0 if set(found) <= {"identical", "not compiled as it is"} else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
