@@ -80,6 +80,8 @@ class Language:
         }
         #: The kinds that are comments.
         self.comments = frozenset(self.comment_kinds)
+        #: Those of them that people read: no lines for another program.
+        self.remarks = frozenset(n for n, sort in self.comment_kinds.items() if sort != "directive")
         self._read_sheets(parsed, last)
         whole = self.comments.union(
             *(self.kinds.by_name.get((name, True), ()) for name in whole_kinds(nodes))

@@ -28,9 +28,15 @@ class Sample(NamedTuple):
     style: dict[str, Value]
 
 
+def _files(language: Language) -> dict[str, Sample]:
+    """Name without its extension → sample, of all of a language, and of the one that it builds on."""
+    below = language.facts.builds_on
+    return {**(_files_in(below) if below else {}), **_files_in(language.name)}
+
+
 @lru_cache
-def _files(language: str) -> dict[str, Sample]:
-    """Name without its extension → sample, of all of a language."""
+def _files_in(language: str) -> dict[str, Sample]:
+    """The same of the samples in one folder."""
     folder = resources.files("stilo.languages") / language / "samples"
     if not folder.is_dir():
         return {}
@@ -47,7 +53,7 @@ def _files(language: str) -> dict[str, Sample]:
 
 def samples_of(language: Language, name: str) -> list[Sample]:
     """The samples of a setting, most often one."""
-    files = _files(language.name)
+    files = _files(language)
     role = name.partition(".")[0]
     own = [key for key in files if key == name or key.startswith(f"{name}.")]
     found = own if "." not in name or own else [role]

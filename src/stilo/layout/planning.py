@@ -108,7 +108,6 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
     """Force open what the author opened, and what holds more than may stand in a row."""
     tree, rows = plan.tree, plan.rows
     counted: dict[int, list[int]] = {}
-    find, starts, ends = tree.data.find, tree.token_start, tree.token_end
     asks, gap_row, gap_of = rows.asks, plan.gap_row, rows.gap
     group_of, parent, leaves = matched.group_of, tree.parent, tree.token_node
     for token in plan.notable if rows.has_asks else ():
@@ -116,7 +115,7 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
             continue
         gap = gap_of[gap_row[token]]
         is_counted = gap.part == MID
-        if not is_counted and (token in events or find(b"\n", ends[token - 1], starts[token]) < 0):
+        if not is_counted and (token in events or not _is_opened(plan, token)):
             continue
         number = group_of[parent[leaves[token - 1] + 1]]  # no such gap belongs to what hangs
         if is_counted:
@@ -137,6 +136,16 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         if len(tokens) >= most and last not in events:
             events[last] = (MID, True, plan.gap(last).blank, number, False)
             plan.asked.add(last)
+
+
+def _is_opened(plan: Plan, token: int) -> bool:
+    """Whether the author set the first item of a list on a new line, or, where items stand beside the brace
+    that begins a line, the brace."""
+    tree = plan.tree
+    if b"\n" in tree.between(token):
+        return True
+    around = plan.rows.style[plan.row[tree.parent[tree.gap_right(token)]]]
+    return around["open"].value == "brace-line" and b"\n" in tree.between(token - 1)
 
 
 @dataclass

@@ -112,7 +112,7 @@ def _found(
         kind = tree.kind[node]
         if kind in language.kinds.signs:
             continue
-        if kind in language.comments:
+        if kind in language.remarks:
             remarks.append(node)
             if MARK not in tree.data[start:end]:
                 continue
@@ -136,7 +136,7 @@ def _found(
                 at = _begin(tree, remarks, start)
             if not is_head:
                 words |= _words(tree, node)
-        remarks = [node] if kind in language.comments else []
+        remarks = [node] if kind in language.remarks else []
         if crossed == NOTHING:
             if not is_head:
                 break

@@ -67,7 +67,7 @@ def runs_of(
     headers: frozenset[bytes] = frozenset(),
 ) -> list[list[Import]]:
     """The runs of imports in a tree. headers: the comments that stand above groups."""
-    comments, signs = language.comments, language.kinds.signs
+    comments, signs = language.remarks, language.kinds.signs
     marks = language.marks(tree, "imports")
     known = _KNOWN.setdefault(language, {})
     found = read_runs(tree, marks, comments, signs, left, MARK, headers, known)

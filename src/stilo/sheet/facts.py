@@ -174,6 +174,7 @@ class Facts:
     places: where each fact stands that some sheet states.
     """
 
+    builds_on: str
     grammar: str
     grammar_function: str
     lacks: tuple[str, ...]
@@ -251,6 +252,7 @@ def read_facts_of(
     held = words("held")
     other = words("other-kinds")
     facts = Facts(
+        builds_on=(*words("builds-on"), "")[0],
         grammar=(*words("grammar"), "")[0],
         grammar_function=(*words("grammar-function"), "language")[0],
         lacks=words("lacks"),

@@ -231,7 +231,7 @@ def _same_beside_prose(
     language's own check has seen to that; the comments the same signs, once their marks are.
     """
     tree = plan.tree
-    comments = {tree.kind[tree.token_node[token]] for token in plan.comments}
+    comments = plan.rows.comments
 
     def parts(of: Tree, texts: list[bytes]) -> tuple[bytes, bytes, list[int]]:
         is_comment = [of.kind[node] in comments for node in of.token_node]
@@ -259,7 +259,7 @@ def _without_tails(shape: list[int], known: Kinds, plan: Plan) -> list[int]:
     signs = {kind for tail in plan.tails.values() for kind in known.signs_of(tail.sign.decode())}
     signs |= {kinds[leaf[token]] for token in plan.spare}
     closers = {kinds[leaf[closing]] for closing in (*plan.tails, *plan.spare.values())}
-    comments = {kinds[leaf[token]] for token in plan.comments}
+    comments = plan.rows.comments
     spare: list[int] = []
     for sign in signs:
         at = -1

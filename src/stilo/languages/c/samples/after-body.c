@@ -1,0 +1,5 @@
+if (tide.isHigh()) {
+    moor();
+} else {
+    wait();
+}

@@ -1,0 +1,3 @@
+do {
+    sail();
+} while (sea.isCalm());

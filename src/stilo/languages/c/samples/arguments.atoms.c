@@ -1,0 +1,1 @@
+office.sell(adults, children, dogs, bicycles, prams, lorries, crew, islanders);

@@ -1,0 +1,2 @@
+int free = lanes-taken;
+int length = lane*25 + ramp*3;

@@ -1,0 +1,11 @@
+int lower(Ramp *ramp)
+{
+    if (ramp->is_moving) {
+        stop(ramp);
+
+
+
+        report(ramp);
+    }
+    return 0;
+}

@@ -1,0 +1,9 @@
+switch (tide) {
+    case LOW:
+        wait();
+
+
+        break;
+    default:
+        moor();
+}

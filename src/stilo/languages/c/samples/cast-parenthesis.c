@@ -1,0 +1,1 @@
+int lane = (int) depth;

@@ -1,0 +1,1 @@
+int lane = 4; // the left one

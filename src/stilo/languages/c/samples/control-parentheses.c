@@ -1,0 +1,1 @@
+if (open) moor();

@@ -1,0 +1,5 @@
+int lane;
+Harbour harbour;
+
+int     deck;
+Harbour home;

@@ -1,0 +1,3 @@
+int lane(void) {
+    return 4;
+}

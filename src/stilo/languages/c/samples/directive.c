@@ -1,0 +1,6 @@
+void moor(Ramp *ramp)
+{
+#ifdef TIDAL
+    lower(ramp);
+#endif
+}

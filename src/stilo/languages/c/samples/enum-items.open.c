@@ -1,0 +1,5 @@
+// stilo: set declaration-body.brace=own-line
+enum deck {
+    LOWER,
+    UPPER,
+};

@@ -1,0 +1,7 @@
+struct berth {
+    int lane;
+    Harbour harbour;
+
+    int     depth;
+    Harbour home;
+};

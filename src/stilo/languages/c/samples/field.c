@@ -1,0 +1,4 @@
+struct berth {
+    int lane;
+    int depth;
+};

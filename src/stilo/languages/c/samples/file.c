@@ -1,0 +1,4 @@
+int lane;
+
+
+int berth;

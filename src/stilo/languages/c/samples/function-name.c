@@ -1,0 +1,5 @@
+int lane(void);
+Harbour home(void);
+
+int     lane(void);
+Harbour deck(void);

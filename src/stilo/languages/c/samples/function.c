@@ -1,0 +1,3 @@
+int lane;
+int berth(void) { return 2; }
+int deck;

@@ -1,0 +1,4 @@
+void moor(Ramp *ramp)
+{
+    lower(ramp);
+}

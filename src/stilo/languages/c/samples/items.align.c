@@ -1,0 +1,2 @@
+// stilo: set items.open=same-line
+int lanes[] = {lane_of(port), lane_of(starboard), lane_of(middle), lane_of(upper)};

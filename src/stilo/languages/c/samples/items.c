@@ -1,0 +1,6 @@
+// stilo: set items.line-most=0
+int lanes[] = {lane_of(port), lane_of(starboard), lane_of(middle), lane_of(upper)};
+int decks[] = {
+    lane_of(port), lane_of(starboard),
+};
+int ramps[] = {bow(), stern(), side()};

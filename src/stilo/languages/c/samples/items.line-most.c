@@ -1,0 +1,1 @@
+int ramps[] = {bow(), stern(), side()};

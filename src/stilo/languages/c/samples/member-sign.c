@@ -1,0 +1,1 @@
+harbour.berth.moor();

@@ -1,0 +1,2 @@
+// stilo: set parameters.open=same-line
+void sell(Passenger passenger, Sailing sailing, Harbour from, Harbour to) {}

@@ -1,0 +1,2 @@
+void sell(Passenger passenger, Sailing sailing, Harbour from, Harbour to) {}
+void announceTheDepartureOfTheFollowing(SailingOfTheSummer sailing, Deck deck) {}

@@ -1,0 +1,1 @@
+Ramp *ramp;

@@ -1,0 +1,2 @@
+char *notice = "The ferry to the outer skerry leaves " "the north quay " "at noon.";
+char *quay = "north " "quay";

@@ -1,0 +1,2 @@
+// The ramp is lowered last.   
+void lower() {}

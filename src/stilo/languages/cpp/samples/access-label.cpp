@@ -1,0 +1,5 @@
+class Berth {
+    int lane;
+public:
+    int depth;
+};

@@ -1,0 +1,1 @@
+int lane = lane_of(deck);

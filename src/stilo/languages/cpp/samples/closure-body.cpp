@@ -1,0 +1,4 @@
+auto lane = [](int deck) { return deck; };
+auto berth = [](int deck) {
+    return deck;
+};

@@ -1,0 +1,9 @@
+namespace quay {
+
+
+int lane;
+
+
+int berth;
+
+}

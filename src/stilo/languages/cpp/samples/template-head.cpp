@@ -1,0 +1,2 @@
+template <typename Deck>
+int lane(Deck deck);

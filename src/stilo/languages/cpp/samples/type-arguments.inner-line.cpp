@@ -1,0 +1,1 @@
+static const std::variant<Harbour, Passenger, Vehicle, Tide> tables;

@@ -1,0 +1,1 @@
+Berth north{4, 2};

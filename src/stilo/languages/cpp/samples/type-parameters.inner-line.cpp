@@ -1,0 +1,2 @@
+template <typename Harbour, typename Vehicle, int N, int Deck>
+void sail(Harbour a);

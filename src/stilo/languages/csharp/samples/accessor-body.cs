@@ -1,0 +1,10 @@
+class Ferry
+{
+    int Deck
+    {
+        get { return deck; }
+        set {
+            deck = value;
+        }
+    }
+}

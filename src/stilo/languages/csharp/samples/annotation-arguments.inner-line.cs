@@ -1,0 +1,2 @@
+[SailingOfTheDay("north quay", "outer skerry", Tide.High, 4, 2)]
+class Ferry {}

@@ -1,0 +1,4 @@
+Lane lane = Board(deck => { return deck; });
+Lane berth = Board(deck => {
+    return deck;
+});

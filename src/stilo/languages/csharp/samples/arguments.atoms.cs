@@ -1,0 +1,1 @@
+void Moor() { Board(passengers, vehicles, lanes, decks, berths, harbours, tides, 4); }

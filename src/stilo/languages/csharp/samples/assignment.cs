@@ -1,0 +1,3 @@
+TimetableOfTheLine timetable = office.timetableOfTheSummer();
+int lane = deck.lane();
+TimetableOfTheLine timetableOfTheSummer = TimetableOfTheLine.SUMMER;

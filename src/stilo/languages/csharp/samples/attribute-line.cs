@@ -1,0 +1,2 @@
+[Sailing]
+class Ferry {}

@@ -1,0 +1,1 @@
+int free = lanes - taken * 2;

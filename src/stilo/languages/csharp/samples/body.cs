@@ -1,0 +1,14 @@
+class Berth {
+    int lane;
+
+
+
+    Tide tide;
+    void moor()
+    {
+        ramp.lower();
+
+
+        deck.open();
+    }
+}

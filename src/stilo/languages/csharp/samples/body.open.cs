@@ -1,0 +1,7 @@
+// stilo: set function-body.brace=own-line
+class Berth {
+    void moor() {
+        ramp.lower();
+        deck.open();
+    }
+}

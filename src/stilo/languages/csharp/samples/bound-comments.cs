@@ -1,0 +1,6 @@
+class Berth {
+    int fare = tariff(deck, lane,
+        height); // berth check
+    int quay = dock(1,
+        2);
+}

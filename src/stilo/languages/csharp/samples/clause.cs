@@ -1,0 +1,2 @@
+class Ferry : Vessel, ITimetabled, IRegistered, IInsured, IComparable {}
+class Boat : Vessel, IRegistered, IInsured {}

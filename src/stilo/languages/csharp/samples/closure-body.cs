@@ -1,0 +1,4 @@
+Lane lane = deck => { return deck; };
+Lane berth = deck => {
+    return deck;
+};

@@ -1,0 +1,1 @@
+Sail theSailingOfTheDay = (Harbour harbour, Deck deck, Tide tide) => 1;

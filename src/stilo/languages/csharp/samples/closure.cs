@@ -1,0 +1,2 @@
+Sail sail = harbour => theTimetableOfTheSummerOfTheFerryCompany;
+Sail moor = harbour => 1;

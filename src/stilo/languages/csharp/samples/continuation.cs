@@ -1,0 +1,1 @@
+Ticket ticket = office.sell(passenger, sailing.departure(), harbour.island());

@@ -1,0 +1,6 @@
+void moor() {
+    if (tide.isHigh()) {
+        ramp.lower();
+    }
+    while (deck.isFull()) { sail(); }
+}

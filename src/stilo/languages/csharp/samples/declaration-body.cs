@@ -1,0 +1,4 @@
+interface Mooring {
+    void moor();
+}
+interface Empty { Deck deck(); }

@@ -1,0 +1,7 @@
+class Berth {
+    int lane;
+    Harbour harbour;
+
+    int     deck;
+    Harbour home;
+}

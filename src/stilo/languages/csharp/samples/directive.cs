@@ -1,0 +1,6 @@
+class Ferry
+{
+#if TIDAL
+    int lane;
+#endif
+}

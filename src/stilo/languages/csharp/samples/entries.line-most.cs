@@ -1,0 +1,2 @@
+// stilo: set entries.wrap=stack
+var fare = deck switch { Lower => 4, Middle => 3, _ => 2 };

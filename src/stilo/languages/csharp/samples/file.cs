@@ -1,0 +1,5 @@
+using Skerry.Berth;
+
+
+using Skerry.Tide;
+class Ramp {}

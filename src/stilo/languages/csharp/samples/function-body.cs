@@ -1,0 +1,6 @@
+class Berth {
+    int lane() {
+        return lane;
+    }
+    Tide tide() { return tide; }
+}

@@ -1,0 +1,7 @@
+interface Berth {
+    int lane();
+    Harbour harbour();
+
+    int     deck();
+    Harbour home();
+}

@@ -1,0 +1,5 @@
+class Ferry {
+    int lane;
+    int lane() {}
+    int berth;
+}

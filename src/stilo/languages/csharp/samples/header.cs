@@ -1,0 +1,2 @@
+class FerryOfTheOuterIslands : Vessel where TDeckOfTheFerry : Deck {}
+class Boat : Vessel {}

@@ -1,0 +1,6 @@
+using Skerry.Tides;
+using System;
+
+
+using Skerry.Berths;
+using System.Text;

@@ -1,0 +1,3 @@
+using Berths = Skerry.Line.Tides;
+using static Quay.Line.Fares;
+using Skerry;

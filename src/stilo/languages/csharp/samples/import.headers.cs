@@ -1,0 +1,2 @@
+using Skerry.Tides;
+using System;

@@ -1,0 +1,5 @@
+class Berth {
+    void moor() {
+        ramp.lower();
+    }
+}

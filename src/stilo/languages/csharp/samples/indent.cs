@@ -1,0 +1,7 @@
+class Berth {
+    void moor() {
+        if (tide.isHigh()) {
+            ramp.lower();
+        }
+    }
+}

@@ -1,0 +1,10 @@
+class Ferry
+{
+    void Moor()
+    {
+        if (full) goto done;
+        Lower();
+    done:
+        Leave();
+    }
+}

@@ -1,0 +1,1 @@
+for (Deck deck = ferry.firstDeck(); deck != null && !deck.isFull(); deck = deck.next()) {}

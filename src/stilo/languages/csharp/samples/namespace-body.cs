@@ -1,0 +1,8 @@
+namespace Skerry
+{
+    class Ferry {}
+    using Tides;
+
+
+    using Berths;
+}

@@ -1,0 +1,1 @@
+lanes[2] = lorry;

@@ -1,0 +1,1 @@
+deck.place(lorry);

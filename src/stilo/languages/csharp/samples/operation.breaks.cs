@@ -1,0 +1,1 @@
+bool full = deck.passengers() + lane.passengers() > berth.capacity() && !sailing.isCancelled();

@@ -1,0 +1,8 @@
+class Ferry
+{
+    int Deck { get { return deck; } }
+    int Lane
+    {
+        get { return lane; }
+    }
+}

@@ -1,0 +1,6 @@
+class Ferry
+{
+    int lane;
+    int Deck { get; set; }
+    int berth;
+}

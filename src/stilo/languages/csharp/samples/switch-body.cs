@@ -1,0 +1,7 @@
+switch (tide) {
+    case LOW:
+        wait();
+        break;
+    default:
+        moor();
+}

@@ -1,0 +1,1 @@
+TimetableOfTheLine<HarbourOfDeparture, Sailing, Tickets, Deck> table;

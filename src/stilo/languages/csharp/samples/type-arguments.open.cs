@@ -1,0 +1,2 @@
+TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck, Tickets> table;
+TimetableOfTheWholeSkerryLine<HarbourOfDepartureOrOfArrivalThere, Sailing> table;

@@ -1,0 +1,2 @@
+// stilo: set type-parameters.open=same-line
+class Ferry<TFirstHarbour, TSecondHarbour, TTide, TVehicle, TPassenger> {}

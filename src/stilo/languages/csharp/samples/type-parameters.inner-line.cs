@@ -1,0 +1,1 @@
+class FerryOfTheLine<TFirst, TSecondHarbour, TTide, TVehicle, TDeck> {}

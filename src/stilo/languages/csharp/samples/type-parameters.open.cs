@@ -1,0 +1,2 @@
+class Ferry<TFirstHarbour, TSecondHarbour, TTide, TVehicle, TPassenger> {}
+class Boat<TTheTimetableOfTheSummerOfTheWholeFerryCompanyOfSker, TTwo> {}

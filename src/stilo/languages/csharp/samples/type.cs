@@ -1,0 +1,5 @@
+class Ferry {
+    int lane;
+    class Deck {}
+    int berth;
+}
