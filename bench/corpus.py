@@ -16,8 +16,11 @@ import re
 import sys
 from collections import Counter
 from collections.abc import Sequence
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
+from multiprocessing import get_context
 from pathlib import Path
+from typing import Any
 
 import stilo
 from stilo.layout.fit import fit
@@ -27,6 +30,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.nesting import may_open_inside
 from stilo.layout.planning import plan
 from stilo.layout.render import render
+from stilo.layout.views import branches_of
 from stilo.width import display_width
 
 
@@ -40,6 +44,8 @@ def words(result: stilo.Result) -> list[bytes]:
     texts = [plan.tree.token_text(t) for t in range(len(plan.space))]
     for token in plan.comments:
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
+    for token in branches_of(plan.tree, result.language.branch_kind):  # laid out in another view
+        texts[token] = b"".join(texts[token].split())
     if int(result.values["comment-columns"]):  # comments may have other lines: compare what they say
         said = re.sub(rb"\W+", b"", b"".join(texts[token] for token in plan.comments))
         kept = set(range(len(texts))).difference(plan.comments)
@@ -180,6 +186,8 @@ def check(path: Path, styles: stilo.Styles, tries: int) -> tuple[Counter[str], l
     else:
         failures.append(f"tokens differ: {path}")
     count["lines"] += result.data.count(b"\n")
+    for unread in result.unread:
+        count["lines left as they are"] += unread.last_line - unread.position.line + 1
     if again.changed:
         failures.append(f"second run differs: {path}: {next(iter(again.findings), '')}")
     else:
@@ -194,6 +202,13 @@ def check(path: Path, styles: stilo.Styles, tries: int) -> tuple[Counter[str], l
     else:
         count["no avoidable overflow"] += 1
     return count, failures
+
+
+_given: dict[str, Any] = {}
+
+
+def _check(path: Path) -> tuple[Counter[str], list[str]]:
+    return check(path, **_given)
 
 
 def files_of(folders: Sequence[Path], globs: Sequence[str]) -> list[Path]:
@@ -224,14 +239,19 @@ def main() -> int:
     )
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     parser.add_argument("--style", default="default", help="a named style; default: the sheet's")
+    parser.add_argument("--jobs", type=int, default=1)
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
     settings = dict(item.split("=", 1) for item in arguments.set)
     styles = stilo.Styles(settings, arguments.style, language)
     count: Counter[str] = Counter()
+    _given.update(styles=styles, tries=arguments.tries)  # which the processes take over, being forked
+    pool = ProcessPoolExecutor(arguments.jobs, get_context("fork"))
     globs = [arguments.glob] if arguments.glob else language.facts.globs
-    for path in files_of(arguments.folder, globs)[:arguments.limit]:
-        counted, failures = check(path, styles, arguments.tries)
+    paths = files_of(arguments.folder, globs)
+    if arguments.limit < len(paths):
+        paths = random.Random(1).sample(paths, arguments.limit)
+    for counted, failures in pool.map(_check, paths, chunksize=4):
         count += counted
         for failure in failures:
             print(failure)
