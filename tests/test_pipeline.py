@@ -185,7 +185,8 @@ def test_threads_share_a_language() -> None:
 
 
 def test_no_language_is_named_in_the_engine() -> None:
-    names = "|".join([*stilo.language_names(), "python", "javascript", "typescript", "rust"])
+    known_names = [name for name in stilo.language_names() if len(name) > 1]  # `c` is in every word
+    names = "|".join([*known_names, "python", "javascript", "typescript", "rust"])
     engine = (
         [
             path

@@ -16,6 +16,9 @@ from stilo.sheet.properties import Parts, Value, Whole, Words
 
 CASES = Path(__file__).parent / "cases"
 LONGER = {
+    "c": ["constructs", "directives"],
+    "cpp": ["constructs"],
+    "csharp": ["constructs"],
     "java": ["wrapping", "places"],
     "json": ["comments", "layout"],
     "python": ["layout"],

@@ -50,6 +50,14 @@ class ListsParsed:
         return self.tree
 
     @property
+    def others(self) -> Sequence[Parsed]:
+        return ()
+
+    @property
+    def unread(self) -> Sequence[tuple[int, int]]:
+        return ()
+
+    @property
     def has_error(self) -> bool:
         return self.error >= 0
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 
-from stilo.layout.comments import is_line_comment
+from stilo.layout.comments import is_directive, is_line_comment
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.kept import Kept
@@ -80,6 +80,8 @@ def _runs(plan: Plan, fitted: Fitted, gaps: list[bytes], kept: Kept) -> Iterator
     run: list[int] = []
     for token in plan.comments:
         if token in plan.trailing or (token and token not in fitted.breaks):
+            continue
+        if is_directive(plan, token):
             continue
         if token in kept.tokens or token in kept.gaps or token in plan.bound_set:
             continue

@@ -325,6 +325,8 @@ def _statements(faults: Sequence[Fault], words: Words, size: int) -> dict[int, l
     return found
 
 
+#: What goes on a statement.
+_GOING_ON = frozenset((b"{", b";", b",", b":", b")", b"]", b"["))
 _CAPITALS = re.compile(rb"_*[A-Z][A-Z0-9_]+")
 
 
@@ -465,14 +467,17 @@ class _Look:
             yield w
 
     def _is_alone(self, w: int) -> bool:
-        """Whether a word, with its parentheses, has lines of its own, and no body follows."""
+        """Whether a word, with its parentheses, has lines of its own, and stands between statements."""
         data, texts, last = self.words.bare, self.words.texts, self._end(w)
         start, end = self.words.starts[w], self.words.ends[last]
         line = data[data.rfind(b"\n", 0, start) + 1 : start]
         behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
-        has_body = last + 1 < len(texts) and texts[last + 1] == b"{"
-        is_alone = not line.strip() and not behind.strip()
-        return is_alone and not has_body and not self.words.is_listed(w)
+        goes_on = last + 1 < len(texts) and texts[last + 1] in _GOING_ON
+        if line.strip() or behind.strip() or goes_on or self.words.is_listed(w):
+            return False
+        if not w or texts[w - 1] in (*_BORDERS, b":", b")", b"else"):
+            return True
+        return self._is_word(w - 1) and self._is_alone(w - 1)
 
     def _is_said(self, w: int) -> bool:
         """Whether a line holds nothing but keywords and a word with its parentheses."""

@@ -1,4 +1,4 @@
-// stilo: set entries.wrap=stack
+// stilo: set switch-arms.wrap=stack
 var fare = deck switch {
     Lower => 4, Middle => 3,
     _ => 2

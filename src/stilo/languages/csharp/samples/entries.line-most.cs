@@ -1,2 +1,0 @@
-// stilo: set entries.wrap=stack
-var fare = deck switch { Lower => 4, Middle => 3, _ => 2 };

@@ -1,2 +1,0 @@
-var fare = deck switch { Lower => 4, _ => 2 };
-var dues = deck switch { TheUpperDeckOfTheFerryOfTheOuterSkerriesOfTheLine => 4, _ => 2 };
