@@ -185,72 +185,108 @@ def repaired(
     the readings that may be tried. parsed: the tree as it is without any. known: words with the names of
     their readings, to which those found are added. before: readings that helped in another view.
     """
-    accepted = list(before)
-    if accepted:
-        parsed = parse(with_readings(data, accepted))
-    sites: dict[int, _Site] = {}
-    trying: dict[int, Reading] = {}
-    if "head" in names:
-        look = _Look(data, words, keywords, types, stand_ins, known, parsed.root_node, ())
-        known.update((word, "head") for word in look.heads(faults_of(parsed.root_node)))
-    for number in range(MOST_ROUNDS + LAST_ROUNDS):
-        if number == MOST_ROUNDS and LINES in names:
-            sites, trying, names = {}, {}, [LINES]
-        faults = faults_of(parsed.root_node)
-        faulty = _statements(faults, words, len(data))
-        for low, reading in trying.items():
-            site = sites[low]
+    search = _Search(data, parse, words, keywords, types, stand_ins, known, list(names), list(before))
+    return search.run(parsed)
+
+
+@dataclass
+class _Search:
+    """The rounds of trying. accepted: the readings that helped. trying: by where their statements begin."""
+
+    data: bytes
+    parse: Callable[[bytes], tree_sitter.Tree]
+    words: Words
+    keywords: frozenset[bytes]
+    types: frozenset[bytes]
+    stand_ins: Mapping[str, bytes]
+    known: dict[bytes, str]
+    names: list[str]
+    accepted: list[Reading]
+    sites: dict[int, _Site] = field(default_factory=dict)
+    trying: dict[int, Reading] = field(default_factory=dict)
+
+    def run(self, parsed: tree_sitter.Tree) -> tuple[tree_sitter.Tree, list[Reading]]:
+        """Try until nothing is wrong, or nothing is left to be tried."""
+        if self.accepted:
+            parsed = self._parsed(self.accepted)
+        if "head" in self.names:
+            heads = self._look(parsed, ()).heads(faults_of(parsed.root_node))
+            self.known.update((word, "head") for word in heads)
+        for number in range(MOST_ROUNDS + LAST_ROUNDS):
+            if number == MOST_ROUNDS and LINES in self.names:
+                self.sites, self.trying, self.names = {}, {}, [LINES]
+            faults = faults_of(parsed.root_node)
+            self._judge(faults)
+            if not faults or not self._propose(faults, parsed):
+                break
+            parsed = self._parsed([*self.accepted, *self.trying.values()])
+        return self._parsed(self.accepted), _apart(self.accepted)
+
+    def _parsed(self, readings: Sequence[Reading]) -> tree_sitter.Tree:
+        return self.parse(with_readings(self.data, _apart(readings)))
+
+    def _look(self, parsed: tree_sitter.Tree, taken: Collection[int]) -> _Look:
+        return _Look(
+            self.data,
+            self.words,
+            self.keywords,
+            self.types,
+            self.stand_ins,
+            self.known,
+            parsed.root_node,
+            taken,
+        )
+
+    def _judge(self, faults: Sequence[Fault]) -> None:
+        """Accept what helped of what was tried in the last round."""
+        for low, reading in self.trying.items():
+            site = self.sites[low]
             inside = [f.start for f in faults if site.low <= f.start <= site.high]
-            left = inside[0] if inside else None
-            is_on = left is not None and left > site.reach and len(inside) <= site.count
-            if left is None or (is_on and _is_capital(reading)):
-                _accept(reading, accepted, known)
-                if left is not None:
-                    del sites[low]
-            elif is_on and left is not None and left > site.best[0] and reading.name != LINES:
-                site.best = (left, reading)
-        trying = {}
-        if not faults:
-            break
-        goes_on = False
-        taken = {start for reading in accepted for start, _ in reading.reach}
-        for low, found in faulty.items():
-            high = max(_statement(words, fault.end, len(data))[1] for fault in found)
-            site = sites.get(low)
-            if site is not None:
-                site.high = high
-            else:
-                look = _Look(data, words, keywords, types, stand_ins, known, parsed.root_node, taken)
-                candidates = look.readings(low, found, names)
-                site = sites[low] = _Site(low, high, found[0].end, len(found), candidates)
-            reading = site.pending or next((r for r in site.readings if _is_new(r, taken)), None)
+            if not inside:
+                self._accept(reading)
+                continue
+            goes_on = inside[0] > site.reach and len(inside) <= site.count
+            if goes_on and _is_capital(reading):
+                self._accept(reading)
+                del self.sites[low]
+            elif goes_on and inside[0] > site.best[0] and reading.name != LINES:
+                site.best = (inside[0], reading)
+        self.trying = {}
+
+    def _propose(self, faults: Sequence[Fault], parsed: tree_sitter.Tree) -> bool:
+        """Choose what is tried next for each statement with a fault. False: nothing is left."""
+        size = len(self.data)
+        is_changed = False
+        taken = {start for reading in self.accepted for start, _ in reading.reach}
+        for low, found in _statements(faults, self.words, size).items():
+            high = max(_statement(self.words, fault.end, size)[1] for fault in found)
+            if low not in self.sites:
+                candidates = self._look(parsed, taken).readings(low, found, self.names)
+                self.sites[low] = _Site(low, high, found[0].end, len(found), candidates)
+            site = self.sites[low]
+            site.high = high
+            following = (r for r in site.readings if _is_new(r, taken))
+            reading = site.pending or next(following, None)
             site.pending = None
             if (reading is None or reading.name == LINES) and site.best[1] is not None:
-                _accept(site.best[1], accepted, known)
-                del sites[low]
-                goes_on = True
+                self._accept(site.best[1])
+                del self.sites[low]
+                is_changed = True
             elif reading is not None:
-                trying[low] = reading
-        if not trying and not goes_on:
-            break
-        if goes_on or any(reading.name != LINES for reading in trying.values()):
+                self.trying[low] = reading
+        if is_changed or any(reading.name != LINES for reading in self.trying.values()):
             # Lines stay as they are only where nothing else can be tried.
-            for low in [low for low, reading in trying.items() if reading.name == LINES]:
-                sites[low].pending = trying.pop(low)
-        parsed = parse(with_readings(data, _apart([*accepted, *trying.values()])))
-    kept = _apart(accepted)
-    return parse(with_readings(data, kept)), kept
+            for low in [low for low, reading in self.trying.items() if reading.name == LINES]:
+                self.sites[low].pending = self.trying.pop(low)
+        return is_changed or bool(self.trying)
+
+    def _accept(self, reading: Reading) -> None:
+        self.accepted.append(reading)
+        self.known.update(reading.words)
 
 
 def _is_new(reading: Reading, taken: Collection[int]) -> bool:
     return reading.name == "lines" or all(start not in taken for start, _ in reading.reach)
-
-
-def _accept(
-    reading: Reading, accepted: list[Reading], known: dict[bytes, str]
-) -> None:
-    accepted.append(reading)
-    known.update(reading.words)
 
 
 def _is_capital(reading: Reading) -> bool:

@@ -8,7 +8,7 @@ conditional in it. Every branch that can be read is in one of the views.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -74,8 +74,8 @@ class Branch(NamedTuple):
 
 
 def branches(data: bytes, directives: Sequence[Directive], never: re.Pattern[bytes]) -> list[Branch]:
-    """The branches of all conditionals, in the order in which they begin. One that is not closed is none."""
-    found: list[Branch | None] = []
+    """The branches of all conditionals that are closed, in the order in which they begin."""
+    found: list[Branch] = []
     stack: list[tuple[int, int]] = []  # conditionals that are open, with the branch that is
     count = 0
 
@@ -87,9 +87,7 @@ def branches(data: bytes, directives: Sequence[Directive], never: re.Pattern[byt
 
     def end(directive: Directive) -> int:
         conditional, number = stack.pop()
-        branch = found[number]
-        assert branch is not None
-        found[number] = branch._replace(end=_line_start(data, directive.start))
+        found[number] = found[number]._replace(end=_line_start(data, directive.start))
         return conditional
 
     for directive in directives:
@@ -100,7 +98,10 @@ def branches(data: bytes, directives: Sequence[Directive], never: re.Pattern[byt
             conditional = end(directive)
             if directive.does == "parts":
                 begin(directive, conditional)
-    return [branch for branch in found if branch is not None]
+    open_ones = {conditional for conditional, _ in stack}
+    kept = [n for n, branch in enumerate(found) if branch.conditional not in open_ones]
+    number_of = {number: at for at, number in enumerate(kept)}
+    return [found[n]._replace(within=number_of.get(found[n].within, -1)) for n in kept]
 
 
 def views(all_branches: Sequence[Branch]) -> list[list[Stretch]]:
