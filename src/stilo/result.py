@@ -165,15 +165,16 @@ class Result:
 
     def _found(self) -> list[Finding]:
         """What is not in style, in all views; that of a branch as the view says that it is taken from."""
-        out = frozenset(branches_of(self._plan.tree, self.language.branch_kind))
-        found = [
-            finding
-            for token, is_gap, finding in findings_of(self._laid, self._reasons, self._touched)
-            if is_gap or token not in out
-        ]
-        for view in self._views:
-            reasons = self._reasons_of(view)
-            found += [f for _, _, f in findings_of(self._laid, reasons, view.tokens)]
+        found: list[Finding] = []
+        parts = [(self._reasons, self._touched)]
+        parts += [(self._reasons_of(view), view.tokens) for view in self._views]
+        for reasons, tokens in parts:
+            out = frozenset(branches_of(reasons.plan.tree, self.language.branch_kind))
+            found += [
+                finding
+                for token, is_gap, finding in findings_of(self._laid, reasons, tokens)
+                if is_gap or token not in out
+            ]
         return sorted(found, key=lambda finding: finding.position) if self._views else found
 
     def edits_for(self, setting: str) -> tuple[Edit, ...]:
@@ -249,7 +250,7 @@ class Result:
             start = self._laid.offset(Position(line, column or 1))
             text = self._laid.data[start : self._laid.data.find(b"\n", start) + 1]
             offset = start if column else start + len(text) - len(text.lstrip())
-            for view in self._views:
+            for view in reversed(self._views):
                 if view.holds(offset):
                     return self._reasons_of(view)
         return self._reasons

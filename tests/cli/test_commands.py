@@ -181,3 +181,21 @@ def test_the_first_settings_have_options_of_their_own(run, messy: Path) -> None:
     assert b'\n\t"lanes": [\n\t\t1, 2\n' in wide
     refused = run("preview", messy, "--width", "wide")
     assert refused.exit_code == 2 and "width cannot be" in refused.output
+
+
+@pytest.mark.parametrize("command", ["apply", "proof", "preview"])
+def test_lines_that_stay_as_they_are_are_told(run, tmp_path: Path, command: str) -> None:
+    path = tmp_path / "berth.c"
+    path.write_text("int  a;\n\n@@ (one\n  two) @@\n\nint b;\n")
+    done = run(command, path)
+    where = f"{path}:3:1: lines 3 to 4 stay as they are: they cannot be read"
+    assert where in done.output
+    assert done.exit_code == {"apply": 0, "proof": 1, "preview": 0}[command]
+
+
+def test_a_file_in_style_tells_of_such_lines_too(run, tmp_path: Path) -> None:
+    path = tmp_path / "berth.c"
+    path.write_text("int a;\n\n@@\n")
+    done = run("proof", path)
+    assert done.exit_code == 0
+    assert f"{path}:3:1: the line stays as it is: it cannot be read" in done.output

@@ -176,3 +176,79 @@ def test_settled_and_each_its_own(style: str) -> None:
 def test_the_eight_are_here() -> None:
     assert set(POINTS) <= set(stilo.style_names())
     assert len(POINTS) == 8
+
+
+#: The same in other languages: one text each, and what stands in it in each placement.
+OTHERS = {
+    "b.cpp": (
+        "class Berth { public: int board(int deck) { while (deck > 0) { if (full(deck)) { deck--; lane = 0; } "
+        "else if (late) { return 1; } else { load(deck); } } try { sail(); } catch (Storm &e) { wait(e); } do { "
+        "tie(); } while (lane > 0); return 0; } };",
+        {
+            "allman": [
+                "class Berth\n{\npublic:\n    int board(int deck)\n    {\n        while (deck > 0)\n        {\n",
+                "            if (full(deck))\n            {\n                deck--;\n                lane = 0;\n            }\n            else if (late)\n            {\n",
+                "        }\n        catch (Storm &e)\n        {\n",
+            ],
+            "k-and-r": [
+                "class Berth {\npublic:\n    int board(int deck)\n    {\n        while (deck > 0) {\n",
+                "            } else if (late) {\n", "        } catch (Storm &e) {\n", "        } while (lane > 0);\n",
+            ],
+            "one-true-brace": ["    int board(int deck)\n    {\n", "            } else {\n"],
+            "stroustrup": ["    int board(int deck)\n    {\n", "            }\n            else if (late) {\n"],
+            "whitesmiths": [
+                "    int board(int deck)\n        {\n        while (deck > 0)\n            {\n            if (full(deck))\n                {\n                deck--;\n",
+            ],
+            "gnu": [
+                "  int board (int deck)\n  {\n    while (deck > 0)\n      {\n        if (full (deck))\n          {\n            deck--;\n",
+            ],
+            "horstmann": [
+                "   int board(int deck)\n   {  while (deck > 0)\n      {  if (full(deck))\n         {  deck--;\n            lane = 0;\n         }\n",
+            ],
+            "ratliff": [
+                "    int board(int deck) {\n        while (deck > 0) {\n            if (full(deck)) {\n                deck--;\n                lane = 0;\n                }\n            else if (late) {\n",
+            ],
+        },
+    ),
+    "B.cs": (
+        "class Berth { int Board(int deck) { while (deck > 0) { if (Full(deck)) { deck--; lane = 0; } else if "
+        "(late) { return 1; } else { Load(deck); } } try { Sail(); } catch (Storm e) { Wait(e); } do { Tie(); } "
+        "while (lane > 0); return 0; } }",
+        {
+            "allman": [
+                "class Berth\n{\n    int Board(int deck)\n    {\n        while (deck > 0)\n        {\n",
+                "            if (Full(deck))\n            {\n                deck--;\n                lane = 0;\n            }\n            else if (late)\n            {\n",
+                "        }\n        catch (Storm e)\n        {\n",
+            ],
+            "k-and-r": [
+                "class Berth {\n    int Board(int deck)\n    {\n        while (deck > 0) {\n",
+                "            } else if (late) {\n", "        } catch (Storm e) {\n", "        } while (lane > 0);\n",
+            ],
+            "one-true-brace": ["    int Board(int deck)\n    {\n", "            } else {\n"],
+            "stroustrup": ["    int Board(int deck)\n    {\n", "            }\n            else if (late) {\n"],
+            "whitesmiths": [
+                "    int Board(int deck)\n        {\n        while (deck > 0)\n            {\n            if (Full(deck))\n                {\n                deck--;\n",
+            ],
+            "gnu": [
+                "  int Board (int deck)\n  {\n    while (deck > 0)\n      {\n        if (Full (deck))\n          {\n            deck--;\n",
+            ],
+            "horstmann": [
+                "{  int Board(int deck)\n   {  while (deck > 0)\n      {  if (Full(deck))\n         {  deck--;\n            lane = 0;\n         }\n",
+            ],
+            "ratliff": [
+                "    int Board(int deck) {\n        while (deck > 0) {\n            if (Full(deck)) {\n                deck--;\n                lane = 0;\n                }\n            else if (late) {\n",
+            ],
+        },
+    ),
+}
+
+
+@pytest.mark.parametrize("name", OTHERS)
+@pytest.mark.parametrize("style", [style for style in POINTS if style != "java-conventions"])
+def test_every_placement_in_other_languages(name: str, style: str) -> None:
+    text, points = OTHERS[name]
+    found = stilo.Styles(style=style).of(name)
+    once = stilo.reformat_styled(text, found)
+    for lines in points[style]:
+        assert lines in once.text, once.text
+    assert not stilo.reformat_styled(once.text, found).changed

@@ -43,9 +43,8 @@ def stretches(plans: Sequence[Plan], kind: int) -> list[list[tuple[int, int]]]:
         tree = plan.tree
         for token in branches_of(tree, kind):
             start, end = tree.token_start[token], tree.token_end[token]
-            home = home_of(plans, number, start, end, kind)
-            is_read = any(a <= start and end <= b for some in found for a, b in some)
-            if home is not None and not is_read:
+            home = home_of(plans, -1, start, end, kind)  # most often a later view, or one before
+            if home is not None and home > number:
                 found[home].append((start, end))
     return [sorted(some) for some in found[1:]]
 
