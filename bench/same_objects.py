@@ -58,7 +58,9 @@ def compare(
             return unit, "not compiled as it is"
         if done.returncode:
             message = done.stderr.decode("utf-8", "replace").split("\n")
-            return unit, f"fails once laid out: {message[:2]}" if number else "not compiled as it is"
+            return (
+                unit, f"fails once laid out: {message[:2]}" if number else "not compiled as it is"
+            )
         objects.append(out.read_bytes())
         out.unlink()
     if objects[0] == objects[1]:

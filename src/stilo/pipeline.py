@@ -6,8 +6,8 @@ share safely. A document that has been read can be laid out in any number of sty
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
 from bisect import bisect_left
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import NamedTuple
@@ -210,9 +210,7 @@ def _gaps_in(tree: Tree, start: int, end: int) -> range:
     return range(bisect_left(tree.token_start, start), bisect_left(tree.token_start, end))
 
 
-def _to_leave(
-    text: Text, fault: Fault, left: Sequence[tuple[int, int]]
-) -> tuple[int, int] | None:
+def _to_leave(text: Text, fault: Fault, left: Sequence[tuple[int, int]]) -> tuple[int, int] | None:
     """The smallest item around a place that is to stay as it is, since it would be read otherwise.
 
     left: those that stay already. None where a language leaves nothing, or this would lead nowhere.

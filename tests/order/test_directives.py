@@ -22,8 +22,9 @@ def test_using_directives_are_grouped_and_sorted_between_directives() -> None:
 
 def test_forms_stand_apart() -> None:
     text = "using Tides = Skerry.T;\nusing static Skerry.M;\nusing Skerry;\n\nclass A {}\n"
-    assert stilo.reformat(text, "csharp", GROUPS).text == (
-        "using Skerry;\nusing static Skerry.M;\nusing Tides = Skerry.T;\n\nclass A {}\n"
+    assert (
+        stilo.reformat(text, "csharp", GROUPS).text
+        == ("using Skerry;\nusing static Skerry.M;\nusing Tides = Skerry.T;\n\nclass A {}\n")
     )
 
 

@@ -29,15 +29,47 @@ def kinds(text: str) -> dict[str, str]:
     "text, expected, words",
     [
         ("QUAY_API   int f( int a );\n", "QUAY_API int f(int a);\n", {"QUAY_API": "macro"}),
-        ("static void NORETURN f( int a );\n", "static void NORETURN f(int a);\n", {"NORETURN": "macro"}),
-        ("int f( int a UNUSED , char*b UNUSED );\n", "int f(int a UNUSED, char *b UNUSED);\n", {"UNUSED": "macro"}),
-        ("ALIGNED(8) DEEP  int a ;\n", "ALIGNED(8) DEEP int a;\n", {"ALIGNED(8)": "macro", "DEEP": "macro"}),
-        ("int ZEXPORT f OF((int  a));\n", "int ZEXPORT f OF((int a));\n", {"ZEXPORT": "macro", "OF(": "macro_wrapper", ")": "macro_wrapper_end"}),
-        ("enum e { FARE(ONE, int), TWO };\n", "enum e { FARE(ONE, int), TWO };\n", {"(ONE, int)": "macro_arguments"}),
-        ("int a=va_arg(list ,unsigned long);\n", "int a = va_arg(list, unsigned long);\n", {"unsigned long": "macro_argument"}),
-        ("int a = outer(node,struct quay,node);\n", "int a = outer(node, struct quay, node);\n", {"struct quay": "macro_argument"}),
+        (
+            "static void NORETURN f( int a );\n",
+            "static void NORETURN f(int a);\n",
+            {"NORETURN": "macro"},
+        ),
+        (
+            "int f( int a UNUSED , char*b UNUSED );\n",
+            "int f(int a UNUSED, char *b UNUSED);\n",
+            {"UNUSED": "macro"},
+        ),
+        (
+            "ALIGNED(8) DEEP  int a ;\n",
+            "ALIGNED(8) DEEP int a;\n",
+            {"ALIGNED(8)": "macro", "DEEP": "macro"},
+        ),
+        (
+            "int ZEXPORT f OF((int  a));\n",
+            "int ZEXPORT f OF((int a));\n",
+            {"ZEXPORT": "macro", "OF(": "macro_wrapper", ")": "macro_wrapper_end"},
+        ),
+        (
+            "enum e { FARE(ONE, int), TWO };\n",
+            "enum e { FARE(ONE, int), TWO };\n",
+            {"(ONE, int)": "macro_arguments"},
+        ),
+        (
+            "int a=va_arg(list ,unsigned long);\n",
+            "int a = va_arg(list, unsigned long);\n",
+            {"unsigned long": "macro_argument"},
+        ),
+        (
+            "int a = outer(node,struct quay,node);\n",
+            "int a = outer(node, struct quay, node);\n",
+            {"struct quay": "macro_argument"},
+        ),
         ("QUAY_BEGIN\nint a ;\nQUAY_END\n", "QUAY_BEGIN\nint a;\nQUAY_END\n", {}),
-        ("TIDE_TABLE(north, int)\nTIDE_TABLE(south, int)\nint a ;\n", "TIDE_TABLE(north, int)\nTIDE_TABLE(south, int)\nint a;\n", {}),
+        (
+            "TIDE_TABLE(north, int)\nTIDE_TABLE(south, int)\nint a ;\n",
+            "TIDE_TABLE(north, int)\nTIDE_TABLE(south, int)\nint a;\n",
+            {},
+        ),
     ],
 )
 def test_reading(text: str, expected: str, words: dict[str, str]) -> None:
@@ -47,9 +79,7 @@ def test_reading(text: str, expected: str, words: dict[str, str]) -> None:
 
 def test_a_word_with_a_body_is_the_head_of_a_loop() -> None:
     text = "void f(void) { for_each(a,b) { g(a); } for_each(c,d) h(c); }\n"
-    expected = (
-        "void f(void)\n{\n    for_each(a, b) {\n        g(a);\n    }\n    for_each(c, d)\n        h(c);\n}\n"
-    )
+    expected = "void f(void)\n{\n    for_each(a, b) {\n        g(a);\n    }\n    for_each(c, d)\n        h(c);\n}\n"
     assert laid_out(text) == expected
     assert kinds(text) == {"for_each": "macro_head"}
 

@@ -35,10 +35,7 @@ def test_a_directive_is_a_line_that_begins_with_its_sign() -> None:
     ]
 
 
-@pytest.mark.parametrize(
-    "text",
-    ['/*\n#if X\n*/\n', '"\\\n#if X"\n', "// a \\\n#if X\n"],
-)
+@pytest.mark.parametrize("text", ['/*\n#if X\n*/\n', '"\\\n#if X"\n', "// a \\\n#if X\n"])
 def test_within_comments_and_texts_there_is_none(text: str) -> None:
     assert directives(text) == []
 

@@ -192,10 +192,15 @@ OTHERS = {
             ],
             "k-and-r": [
                 "class Berth {\npublic:\n    int board(int deck)\n    {\n        while (deck > 0) {\n",
-                "            } else if (late) {\n", "        } catch (Storm &e) {\n", "        } while (lane > 0);\n",
+                "            } else if (late) {\n",
+                "        } catch (Storm &e) {\n",
+                "        } while (lane > 0);\n",
             ],
             "one-true-brace": ["    int board(int deck)\n    {\n", "            } else {\n"],
-            "stroustrup": ["    int board(int deck)\n    {\n", "            }\n            else if (late) {\n"],
+            "stroustrup": [
+                "    int board(int deck)\n    {\n",
+                "            }\n            else if (late) {\n",
+            ],
             "whitesmiths": [
                 "    int board(int deck)\n        {\n        while (deck > 0)\n            {\n            if (full(deck))\n                {\n                deck--;\n",
             ],
@@ -222,10 +227,15 @@ OTHERS = {
             ],
             "k-and-r": [
                 "class Berth {\n    int Board(int deck)\n    {\n        while (deck > 0) {\n",
-                "            } else if (late) {\n", "        } catch (Storm e) {\n", "        } while (lane > 0);\n",
+                "            } else if (late) {\n",
+                "        } catch (Storm e) {\n",
+                "        } while (lane > 0);\n",
             ],
             "one-true-brace": ["    int Board(int deck)\n    {\n", "            } else {\n"],
-            "stroustrup": ["    int Board(int deck)\n    {\n", "            }\n            else if (late) {\n"],
+            "stroustrup": [
+                "    int Board(int deck)\n    {\n",
+                "            }\n            else if (late) {\n",
+            ],
             "whitesmiths": [
                 "    int Board(int deck)\n        {\n        while (deck > 0)\n            {\n            if (Full(deck))\n                {\n                deck--;\n",
             ],

@@ -8,9 +8,9 @@ from dataclasses import replace
 from pathlib import Path
 
 from stilo.calls import read_bytes
-from stilo.cli.notes import tell_open, tell_unread
 from stilo.cli.counts import told
 from stilo.cli.files import Files
+from stilo.cli.notes import tell_open, tell_unread
 from stilo.cli.options import FAILED, IN_STYLE, Failures, Wanted
 from stilo.cli.telling import hand_over, tell
 from stilo.cli.work import Stopped, Workers, outcomes

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 import click
 
 import stilo
 from stilo.cli.counts import counted
-from stilo.cli.options import Failures, Wanted
 from stilo.cli.notes import PREFER, tell_open
+from stilo.cli.options import Failures, Wanted
 from stilo.cli.telling import tell
 from stilo.order.groups import parts
 from stilo.run import write_result

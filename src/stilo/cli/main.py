@@ -21,11 +21,11 @@ import click
 from stilo.cli import complete
 from stilo.cli.counts import told
 from stilo.cli.files import NAME_HELP, Files, paths, read_input, texts
+from stilo.cli.notes import tell_unread
 from stilo.cli.options import (
     FAILED, FORMS, IN_STYLE, NOT_IN_STYLE, Failures, Wanted, end_on, options
 )
 from stilo.cli.place import Place
-from stilo.cli.notes import tell_unread
 from stilo.cli.telling import finish, hand_over, hand_over_patch, lost, tell
 from stilo.cli.work import Workers, workers
 from stilo.errors import StiloError

@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 from stilo.cli.counts import summed
 from stilo.cli.files import Files
 from stilo.cli.forms import FORMS, of_file
-from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
 from stilo.cli.notes import tell_unread
+from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
 from stilo.cli.telling import hand_over_patch, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.explain.findings import by_setting, count_of

@@ -33,7 +33,9 @@ class Indents:
         """
         measures = self.measures(group.first) if self.plan.regions else self.common
         column = indent + measures.step(group.style, group.hanging)
-        is_body = group.style["wrap"].value == "stack-always" or group.style["short"].value != "never"
+        is_body = (
+            group.style["wrap"].value == "stack-always" or group.style["short"].value != "never"
+        )
         if group.hanging or is_body:
             return column
         return max(indent, min(column, measures.width))

@@ -368,7 +368,7 @@ def _move_comment(
 def _with_plain_margin(line: bytes, tab: int) -> bytes:
     """A line with spaces in place of the tabs that it begins with."""
     body = line.lstrip(b" \t")
-    return b" " * len(line[: len(line) - len(body)].expandtabs(tab)) + body
+    return b" " * len(line[:len(line) - len(body)].expandtabs(tab)) + body
 
 
 def _under_stars(

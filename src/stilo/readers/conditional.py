@@ -19,7 +19,8 @@ from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarParsed, GrammarReader
 from stilo.readers.reader import Body, Wanted
 from stilo.readers.repair import (
-    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Reading, Words, repaired, with_readings, words_pattern,
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Reading, Words, repaired, with_readings,
+    words_pattern,
 )
 from stilo.readers.views import Directives, Stretch, blanked, branches, views
 from stilo.source import Source
@@ -230,11 +231,12 @@ class ConditionalReader:
         """
         inner = self._inner
         text = blanked(data, [(leaf.start, leaf.end) for leaf in leaves])
-        parsed = inner.parse(text)
-        readings: list[Reading] = []
+        readings = [
+            r for r in before if all(text[c.start:c.end] == data[c.start:c.end] for c in r.changes)
+        ]
+        parsed = inner.parse(with_readings(text, readings) if readings else text)
         if parsed.root_node.has_error:
             words = Words.of(text, self._said.words)
-            kept = [r for r in before if all(text[c.start:c.end] == data[c.start:c.end] for c in r.changes)]
             parsed, readings = repaired(
                 text,
                 inner.parse,
@@ -245,7 +247,7 @@ class ConditionalReader:
                 self._said.readings,
                 parsed,
                 known,
-                kept,
+                readings,
             )
         changes = sorted(change for reading in readings for change in reading.changes)
         if changes:

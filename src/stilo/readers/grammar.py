@@ -455,10 +455,12 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
 def _tell_apart(tree: Tree, other_kinds: Mapping[int, tuple[bytes, int]]) -> None:
     """Give tokens the kinds that follow from how their texts begin, in place."""
     kinds, starts, data = tree.kind, tree.token_start, tree.data
-    for token, node in enumerate(tree.token_node):
-        other = other_kinds.get(kinds[node])
-        if other is not None and data.startswith(other[0], starts[token]):
-            kinds[node] = other[1]
+    asked = [token for token, node in enumerate(tree.token_node) if kinds[node] in other_kinds]
+    for token in asked:
+        node = tree.token_node[token]
+        begin, kind = other_kinds[kinds[node]]
+        if data.startswith(begin, starts[token]):
+            kinds[node] = kind
 
 
 def _has_strays(tree: Tree, joins: re.Pattern[bytes] | None) -> bool:

@@ -182,16 +182,19 @@ def repaired(
 
     parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's. stand_ins: what is read in
     the place of a head or a label. names: of
-    the readings that may be tried. parsed: the tree as it is without any. known: words with the names of
+    the readings that may be tried. parsed: the tree with no more than those of `before`. known: words with the names of
     their readings, to which those found are added. before: readings that helped in another view.
     """
-    search = _Search(data, parse, words, keywords, types, stand_ins, known, list(names), list(before))
+    search = _Search(
+        data, parse, words, keywords, types, stand_ins, known, list(names), list(before)
+    )
     return search.run(parsed)
 
 
 @dataclass
 class _Search:
-    """The rounds of trying. accepted: the readings that helped. trying: by where their statements begin."""
+    """The rounds of trying. accepted: the readings that helped. trying: by where their statements begin.
+    last: the text that was parsed last, and its tree."""
 
     data: bytes
     parse: Callable[[bytes], tree_sitter.Tree]
@@ -204,11 +207,10 @@ class _Search:
     accepted: list[Reading]
     sites: dict[int, _Site] = field(default_factory=dict)
     trying: dict[int, Reading] = field(default_factory=dict)
+    last: tuple[bytes, tree_sitter.Tree] | None = None
 
     def run(self, parsed: tree_sitter.Tree) -> tuple[tree_sitter.Tree, list[Reading]]:
-        """Try until nothing is wrong, or nothing is left to be tried."""
-        if self.accepted:
-            parsed = self._parsed(self.accepted)
+        """Try until nothing is wrong, or nothing is left to be tried. parsed: with what is accepted so far."""
         if "head" in self.names:
             heads = self._look(parsed, ()).heads(faults_of(parsed.root_node))
             self.known.update((word, "head") for word in heads)
@@ -223,7 +225,10 @@ class _Search:
         return self._parsed(self.accepted), _apart(self.accepted)
 
     def _parsed(self, readings: Sequence[Reading]) -> tree_sitter.Tree:
-        return self.parse(with_readings(self.data, _apart(readings)))
+        text = with_readings(self.data, _apart(readings))
+        if self.last is None or self.last[0] != text:
+            self.last = text, self.parse(text)
+        return self.last[1]
 
     def _look(self, parsed: tree_sitter.Tree, taken: Collection[int]) -> _Look:
         return _Look(
@@ -379,7 +384,9 @@ class _Look:
     root: tree_sitter.Node
     taken: Collection[int]
 
-    def readings(self, low: int, faults: Sequence[Fault], names: Sequence[str]) -> Iterator[Reading]:
+    def readings(
+        self, low: int, faults: Sequence[Fault], names: Sequence[str]
+    ) -> Iterator[Reading]:
         """All readings that may mend the faults of a statement, the likeliest first."""
         words, fault = self.words, faults[0]
         begin = bisect_left(words.starts, low)
@@ -536,9 +543,7 @@ class _Look:
         start = data.rfind(b"\n", 0, self.words.starts[w]) + 1
         return Reading("lines", (_left_out(data, start, end, UNREAD),))
 
-    def _ended(
-        self, w: int, sign: bytes = b";", holds_item: bool = False
-    ) -> Iterator[Reading]:
+    def _ended(self, w: int, sign: bytes = b";", holds_item: bool = False) -> Iterator[Reading]:
         end = self.words.ends[self._end(w)]
         if self.data[end : end + 1].isspace():
             known = () if sign != b";" else ((self.words.texts[w], "ended"),)
@@ -576,7 +581,9 @@ class _Look:
     def _label(self, w: int) -> Reading:
         start, end = self.words.starts[w], self.words.ends[w]
         text = self.stand_ins["label"].ljust(end - start)
-        return Reading("label", (Change(start, end, text, HEAD),), ((self.words.texts[w], "label"),))
+        return Reading(
+            "label", (Change(start, end, text, HEAD),), ((self.words.texts[w], "label"),)
+        )
 
     def _is_head(self, w: int) -> bool:
         size = self.words.ends[w] - self.words.starts[w]
@@ -585,7 +592,11 @@ class _Look:
 
     def _head(self, w: int) -> Reading:
         start, end = self.words.starts[w], self.words.ends[w]
-        return Reading("head", (Change(start, end, self.stand_ins["head"].ljust(end - start), HEAD),), ((self.words.texts[w], "head"),))
+        return Reading(
+            "head",
+            (Change(start, end, self.stand_ins["head"].ljust(end - start), HEAD),),
+            ((self.words.texts[w], "head"),)
+        )
 
     def _aside(self, w: int) -> Iterator[Reading]:
         start, end = self.words.starts[w], self.words.ends[w]
@@ -599,7 +610,7 @@ class _Look:
     def _is_stray(self, reading: Reading) -> bool:
         """Whether a word, or a text, stands beside what is left out, so that an operand it is none."""
         bare, (start, end, *_) = self.words.bare, reading.changes[0]
-        before = bare[max(0, start - FAR) : start].rstrip()
+        before = bare[max(0, start - FAR):start].rstrip()
         behind = bare[end : end + FAR].lstrip()[:1]
         word = _LAST_WORD.search(before)
         is_after_word = word is not None and word.group() not in self.keywords
@@ -616,11 +627,7 @@ class _Look:
 
     def _is_wrapped(self, w: int) -> bool:
         closes = self.words.closes
-        return (
-            self._opens(w)
-            and self._opens(w + 1)
-            and closes[w + 2] == closes[w + 1] - 1
-        )
+        return self._opens(w) and self._opens(w + 1) and closes[w + 2] == closes[w + 1] - 1
 
     def _wrapped(self, w: int) -> Reading:
         starts, ends = self.words.starts, self.words.ends
@@ -660,7 +667,7 @@ class _Look:
             text = words.texts[at]
             depth += (text in _OPENING) - (text in _CLOSING)
             if (text == b"," and not depth) or at == closing:
-                argument = self.data[begin : words.starts[at]]
+                argument = self.data[begin:words.starts[at]]
                 said = argument.strip()
                 if self._is_type(said):
                     start = begin + argument.index(said)
@@ -724,9 +731,13 @@ class _Look:
         for first, last in ((start, end), (low, high), (low, whole_end), *self._bodies(begin), top):
             first = data.rfind(b"\n", 0, first) + 1
             last = data.find(b"\n", last)
-            last = first + len(data[first : len(data) if last < 0 else last].rstrip())
+            last = first + len(data[first:len(data) if last < 0 else last].rstrip())
             is_new = (first, last) not in seen and data[first:last].strip()
-            if is_new and data.count(b"\n", first, last) < MOST_LINES and self._is_balanced(first, last):
+            if (
+                is_new
+                and data.count(b"\n", first, last) < MOST_LINES
+                and self._is_balanced(first, last)
+            ):
                 seen.add((first, last))
                 yield Reading("lines", (_left_out(data, first, last, UNREAD),))
 

@@ -47,9 +47,7 @@ class Directives:
         names = (b"opens", b"parts", b"ends", b"other")
         lines = b"|".join(b"(?P<%s>%s)" % pair for pair in zip(names, found))
         whole = b"(?P<opaque>" + opaque + rb")|^[ \t]*(?:" + lines + b")"
-        return cls(
-            compiled(whole, re.DOTALL | re.MULTILINE, is_ours), compiled(never, 0, is_ours)
-        )
+        return cls(compiled(whole, re.DOTALL | re.MULTILINE, is_ours), compiled(never, 0, is_ours))
 
     def find(self, data: bytes) -> list[Directive]:
         """All directives of a text, in order."""
@@ -73,7 +71,9 @@ class Branch(NamedTuple):
     is_dead: bool
 
 
-def branches(data: bytes, directives: Sequence[Directive], never: re.Pattern[bytes]) -> list[Branch]:
+def branches(
+    data: bytes, directives: Sequence[Directive], never: re.Pattern[bytes]
+) -> list[Branch]:
     """The branches of all conditionals that are closed, in the order in which they begin."""
     found: list[Branch] = []
     stack: list[tuple[int, int]] = []  # conditionals that are open, with the branch that is
@@ -120,9 +120,7 @@ def views(all_branches: Sequence[Branch]) -> list[list[Stretch]]:
         chosen: dict[int, int] = {}
         for number, branch in enumerate(all_branches):
             had = chosen.get(branch.conditional)
-            if not branch.is_dead and (
-                had is None or (number in lacking and had not in lacking)
-            ):
+            if not branch.is_dead and (had is None or (number in lacking and had not in lacking)):
                 chosen[branch.conditional] = number
         active = {-1}
         left_out: list[Stretch] = []

@@ -45,9 +45,12 @@ FACTS = {
     ),
     "grammar-function": FactKind("the function of that package that gives the grammar", most=1),
     "other-kinds": FactKind(
-        "a kind of token, what its text begins with, and the name of the kind it then is, in turn", 3
+        "a kind of token, what its text begins with, and the name of the kind it then is, in turn",
+        3
     ),
-    "lacks": FactKind("kinds of which the sheet below speaks, and which this grammar does not have"),
+    "lacks": FactKind(
+        "kinds of which the sheet below speaks, and which this grammar does not have"
+    ),
     "read-as": FactKind(
         "a pattern that the grammar cannot read, and the character it is read as", least=2, most=2
     ),
@@ -332,7 +335,9 @@ class _FactReader:
         readings, known = self.words("readings"), self.words("known-words")
         unknown = {*readings, *known[1::2]}.difference(READINGS)
         if unknown:
-            raise ValueError(f"no reading is called {sorted(unknown)[0]}; there are {', '.join(READINGS)}")
+            raise ValueError(
+                f"no reading is called {sorted(unknown)[0]}; there are {', '.join(READINGS)}"
+            )
         types, stand_ins = self.words("type-words"), self.words("stand-ins")
         for name in ("head", "label"):
             if name in readings and name not in stand_ins[::2]:

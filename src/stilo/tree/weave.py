@@ -64,14 +64,13 @@ def woven(
         tokens.append(token)
         places.append(place)
         parents.append(parent)
-    shifts = [0] * (len(tree.kind) + 1)
-    for place in places:
-        shifts[place] += 1
-    shifts = list(accumulate(shifts))
-    before = [0] * (count + 1)
-    for token in tokens:
-        before[token] += 1
-    before = list(accumulate(before))
+    moved: list[int] = []  # node → where it is then
+    before: list[int] = []  # token → how many were put in before it
+    for number, (place, token) in enumerate(zip(places, tokens)):
+        moved += range(len(moved) + number, place + number)
+        before += [number] * (token - len(before))
+    moved += range(len(moved) + len(places), len(tree.kind) + len(places))
+    before += [len(tokens)] * (count + 1 - len(before))
 
     kind: list[int] = []
     parent_of: list[int] = []
@@ -79,12 +78,13 @@ def woven(
     begin: list[int] = []
     end: list[int] = []
     at = done = 0
-    moved = [node + shifts[node] for node in range(len(tree.kind))]
-    upper = [-1 if node < 0 else moved[node] for node in tree.parent]
+    upper = list(map(moved.__getitem__, tree.parent))
+    upper[0] = -1
+    leaf_of = list(map(moved.__getitem__, token_node))
     for leaf, place, parent, token in zip(leaves, places, parents, tokens):
         kind += tree.kind[at:place]
         parent_of += upper[at:place]
-        node_of += [moved[node] for node in token_node[done:token]]
+        node_of += leaf_of[done:token]
         begin += starts[done:token]
         end += tree.token_end[done:token]
         node_of.append(len(kind))
@@ -95,7 +95,7 @@ def woven(
         at, done = place, token
     kind += tree.kind[at:]
     parent_of += upper[at:]
-    node_of += [moved[node] for node in token_node[done:]]
+    node_of += leaf_of[done:]
     begin += starts[done:]
     end += tree.token_end[done:]
     last_token = {moved[node]: last + before[last] for node, last in tree.last_token.items()}
@@ -123,13 +123,9 @@ def woven(
     )
 
 
-def _mended(
-    tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[int, int]]
-) -> Tree:
+def _mended(tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[int, int]]) -> Tree:
     """The tree without some tokens, and with others of another kind."""
-    gone = {
-        token for start in dropped if (token := _token_at(tree, start)) is not None
-    }
+    gone = {token for start in dropped if (token := _token_at(tree, start)) is not None}
     kind, ends = list(tree.kind), list(tree.token_end)
     for start, (end, number) in renamed.items():
         token = _token_at(tree, start)

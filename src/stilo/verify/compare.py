@@ -10,6 +10,7 @@ same shape, tokens included.
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from functools import partial
@@ -212,14 +213,21 @@ def _see_tokens(language: Language, source: Source, tree: Tree, text: bytes) -> 
     lexical = language.facts.lexical
     if lexical is None:
         return
-    wanted = [found for found in lexical.finditer(tree.data) if found[1]]
-    now = [found[1] for found in lexical.finditer(text) if found[1]]
-    if [found[1] for found in wanted] == now:
+    if _tokens_of(lexical, tree.data) == (now := _tokens_of(lexical, text)):
         return
+    wanted = [found for found in lexical.finditer(tree.data) if found[1]]
     at = next((n for n, (a, b) in enumerate(zip(wanted, now)) if a[1] != b), len(now))
     offset = wanted[at].start() if at < len(wanted) else 0
     token = max(0, bisect_right(tree.token_start, offset) - 1)
     raise UnsafeResult(_fault_at(source, tree, token))
+
+
+def _tokens_of(lexical: re.Pattern[bytes], text: bytes) -> list[bytes]:
+    """The tokens in a text, comments left out."""
+    found = lexical.findall(text)
+    if lexical.groups > 1:
+        found = [groups[0] for groups in found]
+    return [token for token in found if token]
 
 
 def _same_beside_prose(
