@@ -66,9 +66,8 @@ def words(result: stilo.Result) -> list[bytes]:
     return [text for token, text in enumerate(texts) if token not in tails]
 
 
-def permitted(group: Group, token: int) -> bool:
-    """Whether the style permits a break at a gap of a sequence."""
-    part = group.parts[group.gaps.index(token)]
+def permitted(group: Group, part: int) -> bool:
+    """Whether the style permits a break at a gap of a sequence, by its part in it."""
     if part == OPEN:
         return group.style["open"].value != "same-line"
     return part != CLOSE or group.style["close"].value == "break"
@@ -92,7 +91,11 @@ def long_lines(result: stilo.Result) -> list[Line]:
     plan, fitted, rendered = result._plan, result._fitted, result._rendered
     limit = int(result.values["width"])
     step = int(result.values["continuation"])
-    owner = {t: n for n, g in enumerate(plan.groups) for t in g.gaps}
+    owner = {
+        token: (number, part)
+        for number, group in enumerate(plan.groups)
+        for token, part in zip(group.gaps, group.parts)
+    }
     found = []
     line, column, indent = 1, 0, 0
     candidates: list[tuple[int, int]] = []
@@ -112,9 +115,10 @@ def long_lines(result: stilo.Result) -> list[Line]:
             candidates = []
         elif token not in plan.trailing:
             column += len(gap)
-            number = owner.get(token)
-            if number is not None and token not in fitted.breaks:
-                if permitted(plan.groups[number], token):
+            owned = owner.get(token)
+            if owned is not None and token not in fitted.breaks:
+                number, part = owned
+                if permitted(plan.groups[number], part):
                     candidates.append((column, number))
         if token in plan.trailing:
             continue
