@@ -8,13 +8,17 @@ from pathlib import Path
 import stilo
 from stilo.cli.telling import tell
 
-#: The files, and the words at which the excerpts of both sides begin.
+#: The files, and the words at which the excerpts of both sides begin. A screen has room for some.
 DEMO_FILES = {
+    "gauge.c": "static gauge_t",
+    "Tickets.cs": "public Sailing Sailing",
     "Sailing.java": "enum Status",
     "tickets.py": "def fare",
     "fares.ipynb": "\"fares",
     "timetable.json": "\"sailings\"",
+    "berths.cpp": "bool BerthPlan",
 }
+SHOWN = 4
 
 
 def demo_text(name: str) -> bytes:
@@ -37,8 +41,8 @@ def show_demo(styles: stilo.Styles, folder: str | None) -> int:
     except stilo.StiloError as error:
         tell(str(error), err=True)
         return 2
-    height = max(6, (console.height - 2) // len(DEMO_FILES) - 6)
-    for name, result in results:
+    height = max(6, (console.height - 2) // SHOWN - 6)
+    for name, result in results[:SHOWN]:
         before = result.source.data.decode().expandtabs(4).splitlines()
         after = result.text.splitlines()
         table = Table(expand=True, header_style="bold")
