@@ -313,7 +313,9 @@ def test_cells_of_notebooks_keep_their_imports() -> None:
 def test_another_language_needs_only_its_sheet() -> None:
     """Of JavaScript no more than what the guide to sheets says of it."""
     guide = (Path(__file__).parents[2] / "docs" / "write-a-sheet.md").read_text("utf-8")
-    rules = re.findall(r"```css\n(.*?)```", guide.partition("## 13.")[2].partition("## 14.")[0], re.DOTALL)
+    rules = re.findall(
+        r"```css\n(.*?)```", guide.partition("## 13.")[2].partition("## 14.")[0], re.DOTALL
+    )
     assert len(rules) == 2
     language = stilo.define_language("""
         @language javascript {

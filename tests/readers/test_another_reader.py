@@ -54,6 +54,10 @@ class ListsParsed:
         return ()
 
     @property
+    def is_plain(self) -> bool:
+        return True
+
+    @property
     def unread(self) -> Sequence[tuple[int, int]]:
         return ()
 

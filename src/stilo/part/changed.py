@@ -47,6 +47,8 @@ def edits_since(
         return None
     language = style.language
     parsed = parsed or language.read(data)
+    if not parsed.is_plain:
+        return None
     start, end = source.stretch((first + 1, last + 1))
     bodies = parsed.bodies(start, end, language.body_kinds)
     if is_wanted(values) and not language.import_kinds.isdisjoint(kinds_in(bodies, (start, end))):

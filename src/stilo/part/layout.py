@@ -69,6 +69,8 @@ def _by_excerpt(
 ) -> _Found | None:
     """The edits; None where an excerpt does not tell."""
     language, data = style.language, source.data
+    if not parsed.is_plain:
+        return None
     start, end = source.stretch(lines)
     solid = data[start:end].strip()
     if not solid:

@@ -110,6 +110,14 @@ class ViewParsed:
         return [ViewParsed(self.reader, self.data, self.wanted, [v]) for v in self.views[1:]]
 
     @property
+    def is_plain(self) -> bool:
+        """Whether there is one view, of which nothing but directives is hidden from the grammar."""
+        view = self.views[0]
+        kind = self.reader.kind_of(DIRECTIVE)
+        is_shown = all(leaf.kind == kind for leaf in view.leaves)
+        return len(self.views) == 1 and is_shown and not (view.dropped or view.renamed)
+
+    @property
     def unread(self) -> Sequence[Stretch]:
         """Where the text stays as it is, since no view could read it."""
         return sorted({stretch for view in self.views for stretch in view.unread})
@@ -172,6 +180,10 @@ class ConditionalReader:
         first = len(inner.kinds.names)
         self._kind = {name: first + number for number, name in enumerate(names)}
         self._keywords = frozenset(inner.kinds.names[n].encode() for n in inner.kinds.signs)
+
+    def kind_of(self, name: str) -> int:
+        """The number of a kind that the grammar does not have."""
+        return self._kind[name]
 
     def read(self, data: bytes, wanted: Wanted) -> ViewParsed:
         """Read a text. Of its further views only those are there that can be read."""

@@ -65,6 +65,11 @@ class GrammarParsed:
         return ()
 
     @property
+    def is_plain(self) -> bool:
+        """Always, as far as grammars go."""
+        return True
+
+    @property
     def unread(self) -> Sequence[tuple[int, int]]:
         """Nothing."""
         return ()

@@ -61,6 +61,10 @@ class Parsed(Protocol):
         """The further views of the text: each reads some of what this one leaves out (see `readers.views`)."""
 
     @property
+    def is_plain(self) -> bool:
+        """Whether each part of the text reads by itself as it does here."""
+
+    @property
     def unread(self) -> Sequence[tuple[int, int]]:
         """Where whole lines stay as they are, since they could not be read."""
 
