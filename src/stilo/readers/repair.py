@@ -20,7 +20,9 @@ from stilo.readers.views import Stretch, blanked
 #: How many rounds a text is worth.
 MOST_ROUNDS = 40
 #: How many more in which nothing is tried but to leave whole lines as they are.
-LAST_ROUNDS = 16
+LAST_ROUNDS = 60
+#: Stretches of more lines than these are narrowed down before they are left.
+FEW_LINES = 12
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8
 WORDS_AFTER = 6
@@ -142,11 +144,62 @@ def words_pattern(opaque: bytes) -> bytes:
 
 
 @dataclass
+class _Narrowing:
+    """The search for the shortest run of items in a stretch that has to be left for its faults to go.
+
+    best: what is known to help. items: of the body that is looked at; low, high: those of them that have to go,
+    as far as is known. side: the half of these that is tried.
+    """
+
+    best: Reading
+    items: list[Stretch]
+    low: int = 0
+    high: int = 0
+    side: str = ""
+
+    @property
+    def stretch(self) -> Stretch:
+        """Where the faults were."""
+        return self.best.changes[0].start, self.best.changes[0].end
+
+    def judge(self, reading: Reading, helps: bool) -> None:
+        """Take in whether what was tried helps."""
+        middle = (self.low + self.high) // 2
+        if helps:
+            self.best = reading
+            self.low, self.high = (
+                (self.low, middle) if self.side == "first" else (middle, self.high)
+            )
+            self.side = ""
+        else:
+            self.side = "second" if self.side == "first" else "none"
+
+    def next(self, look: _Look) -> Reading | None:
+        """What is to be tried next; None: nothing shorter helps."""
+        while True:
+            if self.side == "none":
+                return None
+            if self.high - self.low < 2:
+                inner = look.items_in(self.items[self.low]) if self.items else []
+                if len(inner) < 2:
+                    return None
+                self.items, self.low, self.high, self.side = inner, 0, len(inner), ""
+            middle = (self.low + self.high) // 2
+            self.side = self.side or "first"
+            run = (self.low, middle) if self.side == "first" else (middle, self.high)
+            reading = look.lines_of(self.items[run[0]][0], self.items[run[1] - 1][1])
+            if reading is not None:
+                return reading
+            self.side = "second" if self.side == "first" else "none"
+
+
+@dataclass
 class _Site:
     """A statement with a fault: from where to where it goes, and the readings that are still to be tried.
 
     reach: where the first fault ends. count: how many there are. best: the one after which the next fault is furthest on, and where that is.
-    pending: one that waits until nothing else is left to be tried.
+    pending: one that waits until nothing else is left to be tried. narrowing: how far a long stretch of lines
+    that helps has been narrowed down.
     """
 
     low: int
@@ -156,6 +209,7 @@ class _Site:
     readings: Iterator[Reading]
     best: tuple[int, Reading | None] = (0, None)
     pending: Reading | None = None
+    narrowing: _Narrowing | None = None
 
 
 class Fault(NamedTuple):
@@ -247,6 +301,15 @@ class _Search:
         for low, reading in self.trying.items():
             site = self.sites[low]
             inside = [f.start for f in faults if site.low <= f.start <= site.high]
+            if site.narrowing is not None:
+                start, end = site.narrowing.stretch
+                helps = not inside and not any(start <= f.start < end for f in faults)
+                site.narrowing.judge(reading, helps)
+                continue
+            if not inside and reading.name == LINES and self._is_long(reading):
+                start, end = reading.changes[0].start, reading.changes[0].end
+                site.narrowing = _Narrowing(reading, [(start, end)], 0, 1)
+                continue
             if not inside:
                 self._accept(reading)
                 continue
@@ -258,17 +321,35 @@ class _Search:
                 site.best = (inside[0], reading)
         self.trying = {}
 
+    def _is_long(self, reading: Reading) -> bool:
+        """Whether lines that would stay are so many that fewer are to be looked for."""
+        lines = sum(self.data.count(b"\n", c.start, c.end) for c in reading.changes)
+        return len(reading.changes) == 1 and lines > FEW_LINES
+
     def _propose(self, faults: Sequence[Fault], parsed: tree_sitter.Tree) -> bool:
         """Choose what is tried next for each statement with a fault. False: nothing is left."""
         size = len(self.data)
         is_changed = False
         taken = {start for reading in self.accepted for start, _ in reading.reach}
+        narrowed = [site for site in self.sites.values() if site.narrowing is not None]
+        for site in narrowed:
+            assert site.narrowing is not None
+            reading = site.pending or site.narrowing.next(self._look(parsed, taken))
+            site.pending = None
+            if reading is None:
+                self._accept(site.narrowing.best)
+                del self.sites[site.low]
+                is_changed = True
+            else:
+                self.trying[site.low] = reading
         for low, found in _statements(faults, self.words, size).items():
             high = max(_statement(self.words, fault.end, size)[1] for fault in found)
             if low not in self.sites:
                 candidates = self._look(parsed, taken).readings(low, found, self.names)
                 self.sites[low] = _Site(low, high, found[0].end, len(found), candidates)
             site = self.sites[low]
+            if site.narrowing is not None:
+                continue
             site.high = high
             following = (r for r in site.readings if _is_new(r, taken))
             reading = site.pending or next(following, None)
@@ -729,17 +810,46 @@ class _Look:
         low = self.words.starts[begin] if begin < len(self.words.starts) else low
         whole_end = high if whole is None else self.words.ends[whole]
         for first, last in ((start, end), (low, high), (low, whole_end), *self._bodies(begin), top):
-            first = data.rfind(b"\n", 0, first) + 1
-            last = data.find(b"\n", last)
-            last = first + len(data[first:len(data) if last < 0 else last].rstrip())
-            is_new = (first, last) not in seen and data[first:last].strip()
-            if (
-                is_new
-                and data.count(b"\n", first, last) < MOST_LINES
-                and self._is_balanced(first, last)
-            ):
+            reading = self.lines_of(first, last)
+            if reading is None:
+                continue
+            first, last = reading.changes[0].start, reading.changes[0].end
+            if (first, last) not in seen and data.count(b"\n", first, last) < MOST_LINES:
                 seen.add((first, last))
-                yield Reading("lines", (_left_out(data, first, last, UNREAD),))
+                yield reading
+
+    def lines_of(self, first: int, last: int) -> Reading | None:
+        """The whole lines of a stretch, if no bracket in them is closed elsewhere, as what stays."""
+        data = self.data
+        first = data.rfind(b"\n", 0, first) + 1
+        end = data.find(b"\n", last)
+        last = first + len(data[first : len(data) if end < 0 else end].rstrip())
+        if first == last or not self._is_balanced(first, last):
+            return None
+        return Reading("lines", (_left_out(data, first, last, UNREAD),))
+
+    def items_in(self, stretch: Stretch) -> list[Stretch]:
+        """The items of the first body in a stretch, as far as signs tell."""
+        words = self.words
+        low, high = bisect_left(words.starts, stretch[0]), bisect_left(words.starts, stretch[1])
+        opening = next((w for w in range(low, high) if words.texts[w] == b"{"), high)
+        closing = words.closes.get(opening, opening)
+        found: list[Stretch] = []
+        begin = at = opening + 1
+        while at < closing:
+            is_end = words.texts[at] == b";"
+            if words.texts[at] in _OPENING:
+                is_end = words.texts[at] == b"{"
+                at = words.closes.get(at, at)
+            if is_end and at < closing:
+                if at + 1 < closing and words.texts[at] == b"}" and words.texts[at + 1] == b";":
+                    at += 1
+                found.append((words.starts[begin], words.ends[at]))
+                begin = at + 1
+            at += 1
+        if begin < closing:
+            found.append((words.starts[begin], words.ends[closing - 1]))
+        return found
 
     def _bodies(self, word: int) -> Iterator[Stretch]:
         """The bodies around a word with their heads, the innermost first."""
