@@ -248,7 +248,7 @@ def repaired(
 @dataclass
 class _Search:
     """The rounds of trying. accepted: the readings that helped. trying: by where their statements begin.
-    last: the text that was parsed last, and its tree."""
+    last: the text that was parsed last, and its tree. wide: the long stretches of lines that helped."""
 
     data: bytes
     parse: Callable[[bytes], tree_sitter.Tree]
@@ -262,6 +262,7 @@ class _Search:
     sites: dict[int, _Site] = field(default_factory=dict)
     trying: dict[int, Reading] = field(default_factory=dict)
     last: tuple[bytes, tree_sitter.Tree] | None = None
+    wide: list[Reading] = field(default_factory=list)
 
     def run(self, parsed: tree_sitter.Tree) -> tuple[tree_sitter.Tree, list[Reading]]:
         """Try until nothing is wrong, or nothing is left to be tried. parsed: with what is accepted so far."""
@@ -276,7 +277,23 @@ class _Search:
             if not faults or not self._propose(faults, parsed):
                 break
             parsed = self._parsed([*self.accepted, *self.trying.values()])
-        return self._parsed(self.accepted), _apart(self.accepted)
+        parsed = self._widened(self._parsed(self.accepted))
+        return parsed, _apart(self.accepted)
+
+    def _widened(self, parsed: tree_sitter.Tree) -> tree_sitter.Tree:
+        """The tree once lines stay that had been narrowed down, where faults are left in them after all."""
+        while faults := faults_of(parsed.root_node):
+            around = [
+                reading
+                for reading in self.wide
+                if any(c.start <= f.start < c.end for f in faults for c in reading.changes)
+            ]
+            if not around:
+                break
+            self.wide = [reading for reading in self.wide if reading not in around]
+            self.accepted += around
+            parsed = self._parsed(self.accepted)
+        return parsed
 
     def _parsed(self, readings: Sequence[Reading]) -> tree_sitter.Tree:
         text = with_readings(self.data, _apart(readings))
@@ -309,6 +326,7 @@ class _Search:
             if not inside and reading.name == LINES and self._is_long(reading):
                 start, end = reading.changes[0].start, reading.changes[0].end
                 site.narrowing = _Narrowing(reading, [(start, end)], 0, 1)
+                self.wide.append(reading)
                 continue
             if not inside:
                 self._accept(reading)
