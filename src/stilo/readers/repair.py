@@ -147,20 +147,16 @@ def words_pattern(opaque: bytes) -> bytes:
 class _Narrowing:
     """The search for the shortest run of items in a stretch that has to be left for its faults to go.
 
-    best: what is known to help. items: of the body that is looked at; low, high: those of them that have to go,
+    whole: the stretch. best: what is known to help. items: of the body that is looked at; low, high: those of them that have to go,
     as far as is known. side: the half of these that is tried.
     """
 
+    whole: Stretch
     best: Reading
     items: list[Stretch]
     low: int = 0
     high: int = 0
     side: str = ""
-
-    @property
-    def stretch(self) -> Stretch:
-        """Where the faults were."""
-        return self.best.changes[0].start, self.best.changes[0].end
 
     def judge(self, reading: Reading, helps: bool) -> None:
         """Take in whether what was tried helps."""
@@ -181,9 +177,11 @@ class _Narrowing:
                 return None
             if self.high - self.low < 2:
                 inner = look.items_in(self.items[self.low]) if self.items else []
-                if len(inner) < 2:
+                if not inner:
                     return None
                 self.items, self.low, self.high, self.side = inner, 0, len(inner), ""
+                if len(inner) == 1:  # such as a namespace in a namespace
+                    continue
             middle = (self.low + self.high) // 2
             self.side = self.side or "first"
             run = (self.low, middle) if self.side == "first" else (middle, self.high)
@@ -274,7 +272,8 @@ class _Search:
                 self.sites, self.trying, self.names = {}, {}, [LINES]
             faults = faults_of(parsed.root_node)
             self._judge(faults)
-            if not faults or not self._propose(faults, parsed):
+            is_done = not faults and not any(site.narrowing for site in self.sites.values())
+            if is_done or not self._propose(faults, parsed):
                 break
             parsed = self._parsed([*self.accepted, *self.trying.values()])
         parsed = self._widened(self._parsed(self.accepted))
@@ -319,13 +318,13 @@ class _Search:
             site = self.sites[low]
             inside = [f.start for f in faults if site.low <= f.start <= site.high]
             if site.narrowing is not None:
-                start, end = site.narrowing.stretch
+                start, end = site.narrowing.whole
                 helps = not inside and not any(start <= f.start < end for f in faults)
                 site.narrowing.judge(reading, helps)
                 continue
             if not inside and reading.name == LINES and self._is_long(reading):
                 start, end = reading.changes[0].start, reading.changes[0].end
-                site.narrowing = _Narrowing(reading, [(start, end)], 0, 1)
+                site.narrowing = _Narrowing((start, end), reading, [(start, end)], 0, 1)
                 self.wide.append(reading)
                 continue
             if not inside:
@@ -360,6 +359,8 @@ class _Search:
                 is_changed = True
             else:
                 self.trying[site.low] = reading
+        closed = [site.narrowing.whole for site in narrowed if site.narrowing is not None]
+        faults = [f for f in faults if not any(a <= f.start < b for a, b in closed)]
         for low, found in _statements(faults, self.words, size).items():
             high = max(_statement(self.words, fault.end, size)[1] for fault in found)
             if low not in self.sites:
@@ -381,7 +382,8 @@ class _Search:
         if is_changed or any(reading.name != LINES for reading in self.trying.values()):
             # Lines stay as they are only where nothing else can be tried.
             for low in [low for low, reading in self.trying.items() if reading.name == LINES]:
-                self.sites[low].pending = self.trying.pop(low)
+                if self.sites[low].narrowing is None:
+                    self.sites[low].pending = self.trying.pop(low)
         return is_changed or bool(self.trying)
 
     def _accept(self, reading: Reading) -> None:
