@@ -20,7 +20,7 @@ from stilo.readers.views import Stretch, blanked
 #: How many rounds a text is worth.
 MOST_ROUNDS = 40
 #: How many more in which nothing is tried but to leave whole lines as they are.
-LAST_ROUNDS = 60
+LAST_ROUNDS = 90
 #: Stretches of more lines than these are narrowed down before they are left.
 FEW_LINES = 12
 #: How many words before and after a fault are thought of.
@@ -144,51 +144,81 @@ def words_pattern(opaque: bytes) -> bytes:
 
 
 @dataclass
-class _Narrowing:
-    """The search for the shortest run of items in a stretch that has to be left for its faults to go.
+class _Run:
+    """Items in a row that have to be left. items: of the body they are in; low, high: which of them.
+    side: the half of them that is tried; is_done: no fewer will do."""
 
-    whole: the stretch. best: what is known to help. items: of the body that is looked at; low, high: those of them that have to go,
-    as far as is known. side: the half of these that is tried.
+    items: list[Stretch]
+    low: int
+    high: int
+    side: str = "first"
+    is_done: bool = False
+
+    @property
+    def half(self) -> Stretch:
+        """The items that are tried."""
+        middle = (self.low + self.high) // 2
+        low, high = (self.low, middle) if self.side == "first" else (middle, self.high)
+        return self.items[low][0], self.items[high - 1][1]
+
+    @property
+    def whole(self) -> Stretch:
+        """All of them."""
+        return self.items[self.low][0], self.items[self.high - 1][1]
+
+
+@dataclass
+class _Narrowing:
+    """The search for the fewest items in a stretch that have to be left for its faults to go.
+
+    Half of a run of items is tried, then the other half; where both are needed, each is a run of its own. A
+    run of one item is looked into. (Delta debugging: Zeller and Hildebrandt, "Simplifying and Isolating
+    Failure-Inducing Input", 2002.) whole: the stretch. best: what is known to help.
     """
 
     whole: Stretch
     best: Reading
-    items: list[Stretch]
-    low: int = 0
-    high: int = 0
-    side: str = ""
+    runs: list[_Run]
 
     def judge(self, reading: Reading, helps: bool) -> None:
         """Take in whether what was tried helps."""
-        middle = (self.low + self.high) // 2
+        run = next(run for run in self.runs if not run.is_done)
+        middle = (run.low + run.high) // 2
         if helps:
             self.best = reading
-            self.low, self.high = (
-                (self.low, middle) if self.side == "first" else (middle, self.high)
+            run.low, run.high = (
+                (run.low, middle) if run.side == "first" else (middle, run.high)
             )
-            self.side = ""
+            run.side = "first"
+        elif run.side == "first":
+            run.side = "second"
         else:
-            self.side = "second" if self.side == "first" else "none"
+            at = self.runs.index(run)
+            self.runs[at : at + 1] = _halves(run)
 
     def next(self, look: _Look) -> Reading | None:
-        """What is to be tried next; None: nothing shorter helps."""
-        while True:
-            if self.side == "none":
-                return None
-            if self.high - self.low < 2:
-                inner = look.items_in(self.items[self.low]) if self.items else []
-                if not inner:
-                    return None
-                self.items, self.low, self.high, self.side = inner, 0, len(inner), ""
-                if len(inner) == 1:  # such as a namespace in a namespace
-                    continue
-            middle = (self.low + self.high) // 2
-            self.side = self.side or "first"
-            run = (self.low, middle) if self.side == "first" else (middle, self.high)
-            reading = look.lines_of(self.items[run[0]][0], self.items[run[1] - 1][1])
-            if reading is not None:
-                return reading
-            self.side = "second" if self.side == "first" else "none"
+        """What is to be tried next; None: nothing less helps."""
+        while (run := next((run for run in self.runs if not run.is_done), None)) is not None:
+            if run.high - run.low < 2:
+                inner = look.items_in(run.items[run.low])
+                if not inner or look.lines_of(inner[0][0], inner[-1][1]) is None:
+                    run.is_done = True
+                else:
+                    run.items, run.low, run.high = inner, 0, len(inner)
+                continue
+            others = [look.lines_of(*other.whole) for other in self.runs if other is not run]
+            tried = look.lines_of(*run.half)
+            sides = [look.lines_of(*half.whole) for half in _halves(run)]
+            if tried is None or None in others or None in sides:
+                run.is_done = True
+                continue
+            return _joined([tried, *(other for other in others if other is not None)])
+        return None
+
+
+def _halves(run: _Run) -> list[_Run]:
+    middle = (run.low + run.high) // 2
+    return [_Run(run.items, run.low, middle), _Run(run.items, middle, run.high)]
 
 
 @dataclass
@@ -324,7 +354,7 @@ class _Search:
                 continue
             if not inside and reading.name == LINES and self._is_long(reading):
                 start, end = reading.changes[0].start, reading.changes[0].end
-                site.narrowing = _Narrowing((start, end), reading, [(start, end)], 0, 1)
+                site.narrowing = _Narrowing((start, end), reading, [_Run([(start, end)], 0, 1)])
                 self.wide.append(reading)
                 continue
             if not inside:
