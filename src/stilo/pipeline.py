@@ -43,7 +43,7 @@ MOST_HEAD = 50
 #: lines may take those of a neighbour with it.
 ROUNDS = 3
 #: How many items of a text may stay as they are, since their result would be read otherwise.
-MOST_LEFT = 12
+MOST_LEFT = 4
 
 
 def run(document: Document, request: Request) -> Result:

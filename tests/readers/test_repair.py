@@ -121,3 +121,26 @@ def test_a_hundred_faults_take_few_readings() -> None:
 def test_a_language_without_such_words_leaves_nothing() -> None:
     with pytest.raises(stilo.SyntaxFault):
         stilo.reformat("int a = @;\n", "java")
+
+
+def test_a_reading_counts_in_those_views_alone_that_have_its_word() -> None:
+    text = (
+        "#if A\nQUAY_BEGIN\nint f( int a UNUSED );\n#else\nint g( int b );\n#endif\n"
+        "#if B\nint c ;\n#else\nint d ;\n#endif\n"
+    )
+    expected = (
+        "#if A\nQUAY_BEGIN\nint f(int a UNUSED);\n#else\nint g(int b);\n#endif\n"
+        "#if B\nint c;\n#else\nint d;\n#endif\n"
+    )
+    assert laid_out(text) == expected
+
+
+def test_long_lines_of_fault_are_narrowed_down() -> None:
+    """Of a long class no more stays than what cannot be read, be it at two places."""
+    good = "".join(f"    void f{n}( );\n" for n in range(40))
+    bad = "    @@ ( what is this ) @@;\n"
+    text = f"class A {{\n{good}{bad}{good.replace('f', 'g')}{bad}{good.replace('f', 'h')}}};\n"
+    result = stilo.reformat(text, "cpp")
+    left = sum(u.last_line - u.position.line + 1 for u in result.unread)
+    assert 2 <= left <= 6
+    assert result.text.count("();") == 120

@@ -97,3 +97,9 @@ def test_texts_that_are_known_stay_with_their_tokens() -> None:
 
     tree = woven(replace(plain, known_texts=known), b"int a; $ int b;", [Leaf(7, 8, KIND)], ROOT)
     assert tree.texts == [b"INT", b"A", b";", b"$", b"INT", b"B", b";"]
+
+
+def test_a_node_goes_with_the_last_of_its_tokens() -> None:
+    tree = put_in("f(); ; g();", dropped=[5])
+    see(tree)
+    assert tree.texts == [b"f", b"(", b")", b";", b"g", b"(", b")", b";"]

@@ -8,6 +8,7 @@ All these pieces are put back into the tree as tokens of their own.
 from __future__ import annotations
 
 import re
+from bisect import bisect_right
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -19,7 +20,7 @@ from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarParsed, GrammarReader
 from stilo.readers.reader import Body, Wanted
 from stilo.readers.repair import (
-    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Reading, Words, repaired, with_readings,
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Reading, Words, repaired, with_readings,
     words_pattern,
 )
 from stilo.readers.views import Directives, Stretch, blanked, branches, views
@@ -244,7 +245,7 @@ class ConditionalReader:
         inner = self._inner
         text = blanked(data, [(leaf.start, leaf.end) for leaf in leaves])
         readings = [
-            r for r in before if all(text[c.start:c.end] == data[c.start:c.end] for c in r.changes)
+            r for r in before if all(text[start:end] == data[start:end] for start, end in r.reach)
         ]
         parsed = inner.parse(with_readings(text, readings) if readings else text)
         if parsed.root_node.has_error:
@@ -264,7 +265,8 @@ class ConditionalReader:
         changes = sorted(change for reading in readings for change in reading.changes)
         if changes:
             text = with_readings(text, readings)
-            leaves = [leaf for leaf in leaves if not _is_in(leaf, changes)]
+            starts = [change.start for change in changes]
+            leaves = [leaf for leaf in leaves if not _is_in(leaf, starts, changes)]
         leaves += [
             Leaf(c.start, c.end, self._kind[c.kind], _BELONGS.get(c.kind, ""))
             for c in changes
@@ -293,5 +295,7 @@ def _end(data: bytes, line: tuple[int, int, str]) -> int:
     return line[0] + len(solid)
 
 
-def _is_in(leaf: Leaf, changes: Sequence[tuple[int, int, bytes, str]]) -> bool:
-    return any(start <= leaf.start and leaf.end <= end for start, end, *_ in changes)
+def _is_in(leaf: Leaf, starts: Sequence[int], changes: Sequence[Change]) -> bool:
+    """Whether a leaf stands in one of the changes, which are in order and begin at `starts`."""
+    at = bisect_right(starts, leaf.start) - 1
+    return at >= 0 and leaf.end <= changes[at].end

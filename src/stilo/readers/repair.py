@@ -748,13 +748,24 @@ class _Look:
         if not _CAPITALS.match(bare, start):
             is_before_word = behind.isalpha() or behind in (b"_", b"*")
             begins = not before or before[-1:] in (b";", b"{", b"}") or word is not None
-            return (is_before_word and begins) or (is_after_word and behind in (b",", b")", b";"))
+            return (is_before_word and begins) or (
+                is_after_word
+                and behind in (b",", b")", b";")
+                and self._has_name(before[: word.start() if word is not None else 0])
+            )
         return (
             behind.isalnum()
             or behind in (b"_", b"*", b'"', b"{")
             or before[-1:] in (b")", b"*", b'"', b"]")
             or is_after_word
         )
+
+    def _has_name(self, before: bytes) -> bool:
+        """Whether what stands before a word is a type, so that the word is a name."""
+        before = before.rstrip()
+        word = _LAST_WORD.search(before)
+        is_type = word is not None and word.group() not in self.keywords
+        return is_type or before[-1:] in (b"*", b"&", b">")
 
     def _is_wrapped(self, w: int) -> bool:
         closes = self.words.closes

@@ -132,6 +132,11 @@ def _mended(tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[in
         if token is not None:
             kind[tree.token_node[token]], ends[token] = number, end
     nodes = {tree.token_node[token] for token in gone}
+    for token in gone:  # with what holds nothing else
+        node = tree.parent[tree.token_node[token]]
+        while node > 0 and gone.issuperset(range(tree.first(node), tree.last(node) + 1)):
+            nodes.add(node)
+            node = tree.parent[node]
     kept_nodes = [node for node in range(len(kind)) if node not in nodes]
     kept = [token for token in range(len(tree.token_node)) if token not in gone]
     number_of = [0] * (len(kind) + 1)
@@ -145,7 +150,9 @@ def _mended(tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[in
         token_node=[number_of[tree.token_node[token]] for token in kept],
         token_start=[tree.token_start[token] for token in kept],
         token_end=[ends[token] for token in kept],
-        last_token={number_of[n]: still[last] - 1 for n, last in tree.last_token.items()},
+        last_token={
+            number_of[n]: still[last] - 1 for n, last in tree.last_token.items() if n not in nodes
+        },
         field={number_of[n]: f for n, f in tree.field.items() if n not in nodes},
         known_texts=None,
     )
