@@ -234,6 +234,20 @@ def test_an_added_separator_is_spaced_like_the_others() -> None:
     )
 
 
+def test_tabs_within_the_lines_of_a_block_comment_stay() -> None:
+    text = "class A {\n\t/* lane\tdeck\n\t  1\t2\n\t*/\n}\n"
+    assert (
+        stilo.reformat(text, "java").text
+        == "class A {\n    /* lane\tdeck\n       1\t2\n     */\n}\n"
+    )
+
+
+def test_a_member_of_a_number_in_csharp_is_two_tokens() -> None:
+    text = "class A\n{\n    string s = a + 1.ToString() + 0xE + 1;\n}\n"
+    result = stilo.reformat(text, "csharp", {"width": 30})
+    assert not result.unread and "ToString()\n" in result.text
+
+
 def test_a_comment_at_the_begin_of_a_line_of_code_stands_within_it() -> None:
     text = "class A {\n    int a = f(1,\n        /* width */ 2);\n}\n"
     assert "int a = f(1, /* width */ 2);" in stilo.reformat(text, "java").text

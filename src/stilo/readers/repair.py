@@ -186,9 +186,7 @@ class _Narrowing:
         middle = (run.low + run.high) // 2
         if helps:
             self.best = reading
-            run.low, run.high = (
-                (run.low, middle) if run.side == "first" else (middle, run.high)
-            )
+            run.low, run.high = ((run.low, middle) if run.side == "first" else (middle, run.high))
             run.side = "first"
         elif run.side == "first":
             run.side = "second"
@@ -748,10 +746,13 @@ class _Look:
         if not _CAPITALS.match(bare, start):
             is_before_word = behind.isalpha() or behind in (b"_", b"*")
             begins = not before or before[-1:] in (b";", b"{", b"}") or word is not None
-            return (is_before_word and begins) or (
-                is_after_word
-                and behind in (b",", b")", b";")
-                and self._has_name(before[: word.start() if word is not None else 0])
+            return (
+                (is_before_word and begins)
+                or (
+                    is_after_word
+                    and behind in (b",", b")", b";")
+                    and self._has_name(before[:word.start() if word is not None else 0])
+                )
             )
         return (
             behind.isalnum()
@@ -884,7 +885,7 @@ class _Look:
         data = self.data
         first = data.rfind(b"\n", 0, first) + 1
         end = data.find(b"\n", last)
-        last = first + len(data[first : len(data) if end < 0 else end].rstrip())
+        last = first + len(data[first:len(data) if end < 0 else end].rstrip())
         if first == last or not self._is_balanced(first, last):
             return None
         return Reading("lines", (_left_out(data, first, last, UNREAD),))
