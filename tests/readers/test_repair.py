@@ -144,3 +144,52 @@ def test_long_lines_of_fault_are_narrowed_down() -> None:
     left = sum(u.last_line - u.position.line + 1 for u in result.unread)
     assert 2 <= left <= 6
     assert result.text.count("();") == 120
+
+
+#: A fault within, and words before braces that might be taken for ends of statements.
+IN_NAMESPACES = """\
+namespace skerry {
+namespace quay {
+namespace lane {
+inline void load_and_tell(Deck<T>& p,
+    F& f, SKERRY_MOVE_ARG(Args)... args)
+{
+}
+inline void load_and_tell(Deck<void>& p,
+    F& f, SKERRY_MOVE_ARG(Args)... args)
+{
+  {
+  }
+  {
+  }
+  {
+    {
+    }
+  }
+  {
+    {
+      this->p_->load(
+          as_tuple(
+            SKERRY_MOVE_CAST(Args)(args)...));
+    }
+  }
+  SKERRY_GENERATE(SKERRY_CALL_OP_DEF)
+};
+inline void call_handler(Function& f,
+    packed<Function1, Allocator, Result>* h)
+{
+  typename packed<Function1, Allocator, Result>::executor_type
+}
+{
+  {
+  }
+};
+} // namespace lane
+} // namespace quay
+} // namespace skerry
+"""
+
+
+def test_the_head_of_a_body_is_no_statement_of_its_own() -> None:
+    """Else a namespace would be cut off from its body, and all lines in it would stay."""
+    assert stilo.reformat(IN_NAMESPACES, "cpp").unread == ()

@@ -297,15 +297,24 @@ class _Search:
             self.known.update((word, "head") for word in heads)
         for number in range(MOST_ROUNDS + LAST_ROUNDS):
             if number == MOST_ROUNDS and LINES in self.names:
-                self.sites, self.trying, self.names = {}, {}, [LINES]
+                self._take_best()
+                self.trying, self.names = {}, [LINES]
             faults = faults_of(parsed.root_node)
             self._judge(faults)
             is_done = not faults and not any(site.narrowing for site in self.sites.values())
             if is_done or not self._propose(faults, parsed):
                 break
             parsed = self._parsed([*self.accepted, *self.trying.values()])
+        self._take_best()
         parsed = self._widened(self._parsed(self.accepted))
         return parsed, _apart(self.accepted)
+
+    def _take_best(self) -> None:
+        """Accept the fewest lines known to help, where the search for fewer has to end here."""
+        for site in self.sites.values():
+            if site.narrowing is not None:
+                self._accept(site.narrowing.best)
+        self.sites = {}
 
     def _widened(self, parsed: tree_sitter.Tree) -> tree_sitter.Tree:
         """The tree once lines stay that had been narrowed down, where faults are left in them after all."""
@@ -563,7 +572,8 @@ class _Look:
                 yield _joined(apart)
         if fault.missing and "ended" in names:
             for w in self._before(fault.start):
-                yield from self._ended(w)
+                if not self._has_body(w):
+                    yield from self._ended(w)
         yield from self._single([w for w in ours if w not in capitals + alone], names, singles)
         wrapped = [r for r in singles if r.name == "wrapped"]
         if wrapped:
