@@ -28,7 +28,7 @@ from stilo.order.order import order_of
 from stilo.order.passes import Ordered, new_lines, put_in_order
 from stilo.order.project import Project
 from stilo.order.text import Text
-from stilo.readers.repair import LINES
+from stilo.readers.readings import LINES
 from stilo.request import Document, Request
 from stilo.result import Result, Unread, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value

@@ -19,10 +19,11 @@ from stilo.errors import Fault
 from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarParsed, GrammarReader
 from stilo.readers.reader import Body, Wanted
-from stilo.readers.repair import (
-    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Reading, Words, repaired, with_readings,
+from stilo.readers.readings import (
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Reading, Words, with_readings,
     words_pattern,
 )
+from stilo.readers.repair import repaired
 from stilo.readers.views import Directives, Stretch, blanked, branches, views
 from stilo.source import Source
 from stilo.tree.flat import Tree

@@ -1,0 +1,48 @@
+"""The fewest items that have to be left as they are for a fault to go."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+import pytest
+
+from stilo.readers.readings import Change, Reading
+from stilo.readers.repair import _Narrowing, _Run
+from stilo.readers.views import Stretch
+
+
+class Items:
+    """A stretch of sixteen bytes: eight items of two bytes each, which have none within them."""
+
+    def items_in(self, stretch: Stretch) -> list[Stretch]:
+        start, end = stretch
+        return [(at, at + 2) for at in range(0, 16, 2)] if end - start == 16 else []
+
+    def lines_of(self, start: int, end: int) -> Reading:
+        change = Change(start, end, b" " * (end - start), "unread")
+        return Reading("lines", (change,), (), ((start, end),))
+
+
+def narrowed(bad: set[int], rounds: int = 100) -> set[int]:
+    """The items that stay, if those that are bad have to, after so many rounds."""
+    look = cast("Any", Items())
+    narrowing = _Narrowing((0, 16), look.lines_of(0, 16), [_Run([(0, 16)], 0, 1)])
+    for _ in range(rounds):
+        if (tried := narrowing.next(look)) is None:
+            break
+        narrowing.judge(tried, bad <= items_of(tried))
+    return items_of(narrowing.best)
+
+
+def items_of(reading: Reading) -> set[int]:
+    return {at // 2 for change in reading.changes for at in range(change.start, change.end)}
+
+
+@pytest.mark.parametrize("bad", [{0}, {7}, {3}, {0, 7}, {3, 4}, {1, 2, 6}, set(range(8))])
+def test_no_more_stays_than_has_to(bad: set[int]) -> None:
+    assert narrowed(bad) == bad
+
+
+def test_each_round_that_helps_leaves_fewer() -> None:
+    """So that what is known can be taken where the search has to end."""
+    assert [len(narrowed({0}, rounds)) for rounds in range(5)] == [8, 4, 2, 1, 1]
