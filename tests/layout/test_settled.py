@@ -341,3 +341,8 @@ def test_rows_are_kept_alike_once_they_are_laid_out(language: str, text: str, st
     style = {"*.authored": "rows", **style}
     first = stilo.reformat(text, language, style).text
     assert stilo.reformat(first, language, style).text == first
+
+
+def test_a_comment_before_the_bases_of_a_class_moves_its_body_no_further_in() -> None:
+    text = "class A\n        // quay\n        : public B {\n    int a;\n};\nint b;\n"
+    assert stilo.reformat(text, "cpp").text == text
