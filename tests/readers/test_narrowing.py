@@ -7,7 +7,7 @@ from typing import Any, cast
 import pytest
 
 from stilo.readers.readings import Change, Reading
-from stilo.readers.repair import _Narrowing, _Run
+from stilo.readers.repair import _Narrowing, _Run, _Search, _Site
 from stilo.readers.views import Stretch
 
 
@@ -46,3 +46,14 @@ def test_no_more_stays_than_has_to(bad: set[int]) -> None:
 def test_each_round_that_helps_leaves_fewer() -> None:
     """So that what is known can be taken where the search has to end."""
     assert [len(narrowed({0}, rounds)) for rounds in range(5)] == [8, 4, 2, 1, 1]
+
+
+def test_a_search_that_has_to_end_takes_the_fewest_lines_known() -> None:
+    best = cast("Any", Items()).lines_of(4, 6)
+    site = _Site(0, 16, 16, 1, iter(()), narrowing=_Narrowing((0, 16), best, []))
+    other = _Site(16, 20, 20, 1, iter(()))
+    nothing = cast("Any", None)
+    search = _Search(b"", nothing, nothing, frozenset(), frozenset(), {}, {}, [], [])
+    search.sites = {0: site, 16: other}
+    search._take_best()
+    assert search.accepted == [best] and not search.sites

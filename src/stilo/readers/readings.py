@@ -46,8 +46,11 @@ class Change(NamedTuple):
 
 
 class Reading(NamedTuple):
-    """One way of reading some words: its name, what it changes, how each word is read, and what else no other
-    reading may change meanwhile."""
+    """One way of reading some words.
+
+    changes: what the parser sees otherwise. words: how each word is read. spans: where no other reading may
+    change anything meanwhile; the changes themselves, where it is empty.
+    """
 
     name: str
     changes: tuple[Change, ...]

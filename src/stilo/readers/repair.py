@@ -106,9 +106,9 @@ def _halves(run: _Run) -> list[_Run]:
 class _Site:
     """A statement with a fault: from where to where it goes, and the readings that are still to be tried.
 
-    reach: where the first fault ends. count: how many there are. best: the one after which the next fault is furthest on, and where that is.
-    pending: one that waits until nothing else is left to be tried. narrowing: how far a long stretch of lines
-    that helps has been narrowed down.
+    reach: where the first fault ends. count: how many faults there are. best: the reading after which the
+    next fault is furthest on, and where that is. pending: a reading that waits until nothing else is left to
+    be tried. narrowing: how far a long stretch of lines that helps has been narrowed down.
     """
 
     low: int
@@ -135,10 +135,10 @@ def repaired(
 ) -> tuple[tree_sitter.Tree, list[Reading]]:
     """The tree of a text that has errors, with other readings, and these; errors are left where none helps.
 
-    parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's. stand_ins: what is read in
-    the place of a head or a label. names: of
-    the readings that may be tried. parsed: the tree with no more than those of `before`. known: words with the names of
-    their readings, to which those found are added. before: readings that helped in another view.
+    parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's.
+    stand_ins: what is read in the place of a head or a label. names: of the readings that may be tried.
+    parsed: the tree with the readings of `before` and no others. known: words with the names of their
+    readings, to which those found are added. before: readings that helped in another view.
     """
     search = _Search(
         data, parse, words, keywords, types, stand_ins, known, list(names), list(before)
@@ -148,8 +148,11 @@ def repaired(
 
 @dataclass
 class _Search:
-    """The rounds of trying. accepted: the readings that helped. trying: by where their statements begin.
-    last: the text that was parsed last, and its tree. wide: the long stretches of lines that helped."""
+    """The rounds of trying.
+
+    accepted: the readings that helped. trying: by where their statements begin. last: the text that was parsed
+    last, and its tree. wide: the long stretches of lines that helped.
+    """
 
     data: bytes
     parse: Callable[[bytes], tree_sitter.Tree]
