@@ -38,7 +38,8 @@ class _Limited:
     def __init__(self, known: re.Pattern[Any]) -> None:
         import regex
 
-        self.pattern, self.flags, self.groups = known.pattern, known.flags, known.groups
+        self.pattern, self.flags = known.pattern, known.flags
+        self.groups, self.groupindex = known.groups, known.groupindex
         try:
             self._found = regex.compile(known.pattern, known.flags & (re.DOTALL | re.MULTILINE))
         except regex.error as error:

@@ -23,7 +23,7 @@ def seen(text: str) -> list[list[str]]:
     data = text.encode()
     lines = DIRECTIVES.find(data)
     found = []
-    for left_out in views(branches(data, lines, DIRECTIVES.never)):
+    for left_out in views(branches(data, lines, DIRECTIVES)):
         rest = blanked(data, left_out).decode().split("\n")
         found.append([line for line in rest if line.strip() and line[0] != "#"])
     return found
@@ -73,6 +73,19 @@ def test_what_is_not_closed_parts_nothing() -> None:
     assert seen("#if X\na\n#else\nb\n") == [["a", "b"]]
     assert seen("a\n#endif\nb\n#else\nc\n") == [["a", "b", "c"]]
     assert seen("#if X\n#if Y\na\n#else\nb\n#endif\n") == [["a"], ["b"]]
+
+
+def test_conditionals_that_ask_the_same_are_answered_alike() -> None:
+    assert seen("#if X\na\n#else\nb\n#endif\n#if X // again\nc\n#endif\n") == [["a", "c"], ["b"]]
+    assert seen("#ifdef X\na\n#else\nb\n#endif\n#ifndef X\nc\n#else\nd\n#endif\n") == [
+        ["a", "c"], ["b", "c"], ["a", "d"]
+    ]
+    assert seen("#if X\na\n#endif\n#if X\nb\n#else\nc\n#endif\n") == [["a", "b"], ["c"]]
+
+
+def test_a_branch_that_can_be_had_otherwise_only_is_in_a_view_all_the_same() -> None:
+    text = "#if X\n#if X\na\n#else\nb\n#endif\n#endif\n"
+    assert seen(text) == [["a"], ["b"]]
 
 
 def test_there_are_not_more_views_than_some() -> None:

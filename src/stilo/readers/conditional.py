@@ -17,7 +17,7 @@ from typing import NamedTuple
 from stilo.edits import Edit
 from stilo.errors import Fault
 from stilo.patterns import compiled
-from stilo.readers.grammar import GrammarParsed, GrammarReader
+from stilo.readers.grammar import GrammarParsed, GrammarReader, Rewritten
 from stilo.readers.reader import Body, Wanted
 from stilo.readers.readings import (
     ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Reading, Words, with_readings,
@@ -27,7 +27,7 @@ from stilo.readers.repair import repaired
 from stilo.readers.views import Directives, Stretch, blanked, branches, views
 from stilo.source import Source
 from stilo.tree.flat import Tree
-from stilo.tree.weave import Leaf, woven
+from stilo.tree.weave import SAME_KIND, Leaf, woven
 
 #: The kinds of tokens that directives and branches which a view leaves out are.
 DIRECTIVE, BRANCH = "directive", "other_branch"
@@ -197,7 +197,7 @@ class ConditionalReader:
         readings: list[Reading] = []
         known = dict(self._said.known)
         starts = [line.start for line in lines]
-        for left_out in views(branches(data, lines, directives.never)):
+        for left_out in views(branches(data, lines, directives)):
             inside = iter(left_out)
             leaves: list[Leaf] = []
             current = next(inside, None)
@@ -249,6 +249,12 @@ class ConditionalReader:
             r for r in before if all(text[start:end] == data[start:end] for start, end in r.reach)
         ]
         parsed = inner.parse(with_readings(text, readings) if readings else text)
+        otherwise = Rewritten(text)
+        if parsed.root_node.has_error:
+            otherwise = inner.rewritten(text)
+            if otherwise.data != text:
+                text = otherwise.data
+                parsed = inner.parse(with_readings(text, readings))
         if parsed.root_node.has_error:
             words = Words.of(text, self._said.words)
             parsed, readings = repaired(
@@ -274,10 +280,13 @@ class ConditionalReader:
             if c.kind and c.kind not in (HEAD, ARGUMENT)
         ]
         leaves.sort()
-        renamed = {
+        renamed: dict[int, tuple[int, int]] = {
+            start: (end, SAME_KIND) for start, end in otherwise.longer.items()
+        }
+        renamed |= {
             c.start: (c.end, self._kind[c.kind]) for c in changes if c.kind in (HEAD, ARGUMENT)
         }
-        dropped = [c.start for c in changes if not c.kind]
+        dropped = [*otherwise.put_in, *(c.start for c in changes if not c.kind)]
         unread = [(c.start, c.end) for c in changes if c.kind == UNREAD]
         read = GrammarParsed(inner, text, wanted, parsed)
         return View(read, leaves, dropped, renamed, unread), readings

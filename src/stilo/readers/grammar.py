@@ -10,7 +10,7 @@ from bisect import bisect_left
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 import tree_sitter
 
@@ -176,14 +176,26 @@ class GrammarParsed:
         return self.size == tree.size and self.shape(tree.inner) == tree.shape
 
 
+class Rewritten(NamedTuple):
+    """A text as a grammar is given it, for what it does not know.
+
+    put_in: where words stand that have white space in the text. longer: where tokens begin and, in the
+    text, end that are shorter here, with spaces after them.
+    """
+
+    data: bytes
+    put_in: Sequence[int] = ()
+    longer: Mapping[int, int] = {}
+
+
 class GrammarReader:
     """Reads texts by a grammar package. Thread-safe: a parser is made for each text.
 
     package: the name of an installed `tree_sitter_<language>` package. Others are refused, so that a
     sheet cannot make Stilo import code.
     function: the function of the package that gives the grammar.
-    read_as: a pattern, and the character that its matches are read as: for what the language permits
-    and the grammar does not know. Byte for byte, so that places stay.
+    read_as: patterns, each with what its matches, or what their groups hold, is read as, over and over to
+    their length: for what the language permits and the grammar does not know.
     joins: a pattern of what joins two lines, and is dropped, and the names of the kinds that hold
     nothing else.
     free_lines: what finds the lines within brackets, whose ends and indents mean nothing.
@@ -197,7 +209,7 @@ class GrammarReader:
         self,
         package: str,
         function: str = "language",
-        read_as: tuple[re.Pattern[bytes], bytes] | None = None,
+        read_as: Sequence[tuple[re.Pattern[bytes], bytes]] = (),
         joins: tuple[re.Pattern[bytes], Sequence[str]] | None = None,
         free_lines: FreeLines | None = None,
         reads_margins: bool = False,
@@ -241,11 +253,9 @@ class GrammarReader:
     def read_otherwise(self, found: GrammarParsed) -> GrammarParsed:
         """A text that has an error, by the other ways in which it may be read; the same if none helps."""
         data, wanted = found.data, found.wanted
-        if self._read_as is not None:
-            pattern, stand_in = self._read_as
-            text = pattern.sub(lambda match: stand_in * len(match.group()), data)
-            if text != data:
-                found = GrammarParsed(self, data, wanted, self.parse(text), is_rewritten=True)
+        text = self.rewritten(data).data
+        if text != data:
+            found = GrammarParsed(self, data, wanted, self.parse(text), is_rewritten=True)
         if found.has_error and self._free_lines is not None:
             spread = padded(data, self._free_lines)
             if spread is not None:
@@ -253,6 +263,25 @@ class GrammarReader:
                 if not again.has_error:
                     return again
         return found
+
+    def rewritten(self, data: bytes) -> Rewritten:
+        """A text with other words, as long, in the place of what the grammar does not know."""
+        put_in: list[int] = []
+        longer: dict[int, int] = {}
+        for pattern, stand_in in self._read_as:
+            pieces: list[bytes] = []
+            at = 0
+            for found in pattern.finditer(data):
+                start, end = found.span(pattern.groups and 1)
+                word = (stand_in * (end - start))[: end - start]
+                pieces += [data[at:start], word]
+                at = end
+                if data[start:end].isspace():
+                    put_in.append(start)
+                elif word.endswith(b" "):
+                    longer[start] = end
+            data = b"".join([*pieces, data[at:]])
+        return Rewritten(data, put_in, longer)
 
     def parse(self, data: bytes, old: tree_sitter.Tree | None = None) -> tree_sitter.Tree:
         """The parser's tree of a text. old: one that knows what was edited."""

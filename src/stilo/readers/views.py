@@ -8,7 +8,7 @@ conditional in it. Every branch that can be read is in one of the views.
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -34,20 +34,26 @@ class Directives:
 
     scan: finds what they may not stand in, as `opaque`, and them: `opens`, `parts`, `ends` and `other`.
     never: what the text of one that opens or parts begins with whose branch nothing ever reads.
+    asks: finds in one that opens what it asks (`of`); `not` is there if it asks for the opposite.
     """
 
     scan: re.Pattern[bytes]
     never: re.Pattern[bytes]
+    asks: re.Pattern[bytes]
 
     @classmethod
     def of(cls, words: Sequence[str], is_ours: bool) -> Directives:
-        """By six patterns: comments and texts, what opens, parts and ends a conditional, any directive,
-        and one whose branch is never read. Raises re.error."""
-        opaque, *found, never = (word.encode() for word in words)
+        """By six or seven patterns: comments and texts, what opens, parts and ends a conditional, any
+        directive, one whose branch is never read, and what one asks. Raises re.error, ValueError."""
+        opaque, *found, never, asks = (word.encode() for word in (*words, _NOTHING)[:7])
         names = (b"opens", b"parts", b"ends", b"other")
         lines = b"|".join(b"(?P<%s>%s)" % pair for pair in zip(names, found))
         whole = b"(?P<opaque>" + opaque + rb")|^[ \t]*(?:" + lines + b")"
-        return cls(compiled(whole, re.DOTALL | re.MULTILINE, is_ours), compiled(never, 0, is_ours))
+        scan = compiled(whole, re.DOTALL | re.MULTILINE, is_ours)
+        asked = compiled(asks, 0, is_ours)
+        if not {"of", "not"} <= asked.groupindex.keys():
+            raise ValueError("the last pattern needs the groups (?P<of>…) and (?P<not>…)")
+        return cls(scan, compiled(never, 0, is_ours), asked)
 
     def find(self, data: bytes) -> list[Directive]:
         """All directives of a text, in order."""
@@ -58,10 +64,15 @@ class Directives:
         ]
 
 
+#: A pattern of what a directive asks that finds nothing.
+_NOTHING = r"(?!)(?P<not>)(?P<of>)"
+
+
 class Branch(NamedTuple):
     """The lines between two directives of a conditional. within: the branch around, or -1.
 
-    conditional: number of the conditional, in the order in which they begin.
+    conditional: number of the conditional, in the order in which they begin. asked: what it asks; holds:
+    whether that is true where the branch is read.
     """
 
     start: int
@@ -69,35 +80,44 @@ class Branch(NamedTuple):
     conditional: int
     within: int
     is_dead: bool
+    asked: bytes
+    holds: bool
 
 
-def branches(
-    data: bytes, directives: Sequence[Directive], never: re.Pattern[bytes]
-) -> list[Branch]:
-    """The branches of all conditionals that are closed, in the order in which they begin."""
+def branches(data: bytes, lines: Sequence[Directive], directives: Directives) -> list[Branch]:
+    """The branches of all conditionals that are closed, in the order in which they begin.
+
+    lines: those that `directives` found.
+    """
     found: list[Branch] = []
     stack: list[tuple[int, int]] = []  # conditionals that are open, with the branch that is
     count = 0
 
-    def begin(directive: Directive, conditional: int) -> None:
+    def begin(directive: Directive, conditional: int, asked: bytes, holds: bool) -> None:
         within = stack[-1][1] if stack else -1
-        is_dead = never.match(data, directive.start) is not None
-        found.append(Branch(_after_line(data, directive.end), -1, conditional, within, is_dead))
+        is_dead = directives.never.match(data, directive.start) is not None
+        start = _after_line(data, directive.end)
+        found.append(Branch(start, -1, conditional, within, is_dead, asked, holds))
         stack.append((conditional, len(found) - 1))
 
-    def end(directive: Directive) -> int:
-        conditional, number = stack.pop()
+    def end(directive: Directive) -> Branch:
+        _, number = stack.pop()
         found[number] = found[number]._replace(end=_line_start(data, directive.start))
-        return conditional
+        return found[number]
 
-    for directive in directives:
+    first_of: dict[int, Branch] = {}
+    for directive in lines:
         if directive.does == "opens":
-            begin(directive, count)
+            asks = directives.asks.match(data, directive.start, directive.end)
+            asked = b"".join(asks["of"].split()) if asks is not None else b""
+            begin(directive, count, asked, asks is None or asks["not"] is None)
+            first_of[count] = found[-1]
             count += 1
         elif directive.does != "other" and stack:
-            conditional = end(directive)
+            conditional = end(directive).conditional
             if directive.does == "parts":
-                begin(directive, conditional)
+                first = first_of[conditional]
+                begin(directive, conditional, first.asked, not first.holds)
     open_ones = {conditional for conditional, _ in stack}
     kept = [n for n, branch in enumerate(found) if branch.conditional not in open_ones]
     number_of = {number: at for at, number in enumerate(kept)}
@@ -108,34 +128,59 @@ def views(all_branches: Sequence[Branch]) -> list[list[Stretch]]:
     """The stretches that each view leaves out, outermost ones only, in order.
 
     The first view has the first branch of each conditional; each further one has the first branches that
-    no view had before, wherever they can be had together.
+    no view had before, wherever they can be had together. There, conditionals that ask the same are answered
+    alike: a brace that one of them opens is closed by another.
     """
     missing = {number for number, branch in enumerate(all_branches) if not branch.is_dead}
-    found: list[list[Stretch]] = []
-    while not found or (missing and len(found) < MOST_VIEWS):
-        lacking = set(missing)  # and those around, with which they come into view
-        for number in reversed(range(len(all_branches))):
-            if number in lacking:
-                lacking.add(all_branches[number].within)
-        chosen: dict[int, int] = {}
-        for number, branch in enumerate(all_branches):
-            had = chosen.get(branch.conditional)
-            if not branch.is_dead and (had is None or (number in lacking and had not in lacking)):
-                chosen[branch.conditional] = number
-        active = {-1}
-        left_out: list[Stretch] = []
-        for number, branch in enumerate(all_branches):
-            if branch.within not in active:
-                continue
-            if chosen.get(branch.conditional) == number:
-                active.add(number)
-            elif branch.start < branch.end:
-                left_out.append((branch.start, branch.end))
-        if found and missing.isdisjoint(active):
-            break
+    active, left_out = _view(all_branches, missing, {})
+    found = [left_out]
+    missing -= active
+    while missing and len(found) < MOST_VIEWS:
+        answers: dict[bytes, bool] = {}
+        for number in sorted(missing):
+            while number >= 0:
+                branch = all_branches[number]
+                if branch.asked:
+                    answers.setdefault(branch.asked, branch.holds)
+                number = branch.within
+        active, left_out = _view(all_branches, missing, answers)
+        if missing.isdisjoint(active):
+            active, left_out = _view(all_branches, missing, {})
+            if missing.isdisjoint(active):
+                break
         missing -= active
         found.append(left_out)
     return found
+
+
+def _view(
+    all_branches: Sequence[Branch], missing: Set[int], answers: Mapping[bytes, bool]
+) -> tuple[set[int], list[Stretch]]:
+    """The branches that are in a view, by number, and the stretches that it leaves out.
+
+    missing: the branches that no view has yet. answers: whether what conditionals ask is true.
+    """
+    lacking = set(missing)  # and those around, with which they come into view
+    for number in reversed(range(len(all_branches))):
+        if number in lacking:
+            lacking.add(all_branches[number].within)
+    chosen: dict[int, int] = {}
+    for number, branch in enumerate(all_branches):
+        if branch.is_dead or answers.get(branch.asked, branch.holds) != branch.holds:
+            continue
+        had = chosen.get(branch.conditional)
+        if had is None or (number in lacking and had not in lacking):
+            chosen[branch.conditional] = number
+    active = {-1}
+    left_out: list[Stretch] = []
+    for number, branch in enumerate(all_branches):
+        if branch.within not in active:
+            continue
+        if chosen.get(branch.conditional) == number:
+            active.add(number)
+        elif branch.start < branch.end:
+            left_out.append((branch.start, branch.end))
+    return active, left_out
 
 
 def _line_start(data: bytes, offset: int) -> int:

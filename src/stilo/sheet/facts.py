@@ -52,7 +52,7 @@ FACTS = {
         "kinds of which the sheet below speaks, and which this grammar does not have"
     ),
     "read-as": FactKind(
-        "a pattern that the grammar cannot read, and the character it is read as", least=2, most=2
+        "a pattern that the grammar cannot read, and what it, or its group, is read as instead, in turn", 2
     ),
     "tokens": FactKind(
         "patterns of all tokens and comments, where white space only keeps tokens apart"
@@ -105,9 +105,10 @@ FACTS = {
     ),
     "directives": FactKind(
         "patterns of comments and texts, and of directives, which are lines for a preprocessor: those that "
-        "open, part and end a conditional, any of them, and those whose branch is never read",
+        "open, part and end a conditional, any of them, those whose branch is never read, and, if you like, "
+        "what one asks: with a group `of` for that, and a group `not` for a sign that it asks the opposite",
         least=6,
-        most=6,
+        most=7,
     ),
     "readings": FactKind(
         "how words that only the preprocessor knows may be read where the grammar cannot go on"
@@ -182,7 +183,7 @@ class Facts:
     grammar_function: str
     lacks: tuple[str, ...]
     other_kinds: tuple[tuple[str, bytes, str], ...]
-    read_as: tuple[re.Pattern[bytes], bytes] | None
+    read_as: Sequence[tuple[re.Pattern[bytes], bytes]]
     tokens: re.Pattern[bytes] | None
     lexical: re.Pattern[bytes] | None
     joins: tuple[re.Pattern[bytes], tuple[str, ...]] | None
@@ -263,7 +264,7 @@ def read_facts_of(
             (kind, text.encode(), name)
             for kind, text, name in zip(other[::3], other[1::3], other[2::3])
         ),
-        read_as=reader.read("read-as", reader.read_as),
+        read_as=reader.read("read-as", reader.read_as) or (),
         tokens=reader.read("tokens", reader.tokens),
         lexical=reader.read("lexical", reader.lexical),
         joins=reader.read("joins", lambda said: (reader.pattern(said[0].encode()), said[1:])),
@@ -326,10 +327,11 @@ class _FactReader:
     def pattern(self, text: bytes, flags: int = 0) -> re.Pattern[bytes]:
         return compiled(text, flags, self.is_ours)
 
-    def read_as(self, said: Sequence[str]) -> tuple[re.Pattern[bytes], bytes]:
-        if len(said[1].encode()) != 1:
-            raise ValueError("it takes a pattern and one character")
-        return self.pattern(said[0].encode()), said[1].encode()
+    def read_as(self, said: Sequence[str]) -> Sequence[tuple[re.Pattern[bytes], bytes]]:
+        if not all(said[1::2]):
+            raise ValueError("what is read instead is a text of at least one character")
+        pairs = zip(said[::2], said[1::2])
+        return [(self.pattern(pattern.encode()), text.encode()) for pattern, text in pairs]
 
     def preprocessed(self, said: Sequence[str]) -> Preprocessed:
         readings, known = self.words("readings"), self.words("known-words")

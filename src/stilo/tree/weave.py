@@ -11,6 +11,10 @@ from typing import NamedTuple
 from stilo.tree.flat import Tree
 
 
+#: The number that leaves the kind of a token as it is.
+SAME_KIND = -1
+
+
 class Leaf(NamedTuple):
     """A token to put in: where its text begins and ends, and its kind.
 
@@ -130,7 +134,9 @@ def _mended(tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[in
     for start, (end, number) in renamed.items():
         token = _token_at(tree, start)
         if token is not None:
-            kind[tree.token_node[token]], ends[token] = number, end
+            ends[token] = end
+            if number != SAME_KIND:
+                kind[tree.token_node[token]] = number
     nodes = {tree.token_node[token] for token in gone}
     for token in gone:  # with what holds nothing else
         node = tree.parent[tree.token_node[token]]
