@@ -179,7 +179,7 @@ class GrammarParsed:
 class Rewritten(NamedTuple):
     """A text as a grammar is given it, for what it does not know.
 
-    put_in: where words stand that have white space in the text. longer: where tokens begin and, in the
+    put_in: where something stands that is white space in the text. longer: where tokens begin and, in the
     text, end that are shorter here, with spaces after them.
     """
 
@@ -276,9 +276,12 @@ class GrammarReader:
                 word = (stand_in * (end - start))[: end - start]
                 pieces += [data[at:start], word]
                 at = end
-                if data[start:end].isspace():
-                    put_in.append(start)
-                elif word.endswith(b" "):
+                put_in += [
+                    start + n
+                    for n, (old, new) in enumerate(zip(data[start:end], word))
+                    if old in _BLANKS and new not in _BLANKS
+                ]
+                if word.endswith(b" "):
                     longer[start] = end
             data = b"".join([*pieces, data[at:]])
         return Rewritten(data, put_in, longer)
@@ -316,6 +319,7 @@ class GrammarReader:
         return replace(tree, is_evened=True, known_texts=texts)
 
 
+_BLANKS = frozenset(b" \t\n\f\r")
 #: A margin with a tab after spaces. Grammars count eight columns for it, though it leads to the next
 #: multiple of eight.
 _UNEVEN_MARGIN = re.compile(rb"(?m)^[ \t]* \t[ \t]*")

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -66,6 +66,18 @@ class Reading(NamedTuple):
     def start(self) -> int:
         """Where the first change is."""
         return self.changes[0].start
+
+    def without(self, done: Set[Change]) -> Reading | None:
+        """The reading without changes that are made already; None if there is no other."""
+        if done.isdisjoint(self.changes):
+            return self
+        changes = tuple(change for change in self.changes if change not in done)
+        spans = tuple(
+            (start, end)
+            for start, end in self.spans
+            if any(start <= change.start and change.end <= end for change in changes)
+        )
+        return self._replace(changes=changes, spans=spans) if changes else None
 
     @property
     def size(self) -> int:
@@ -174,17 +186,25 @@ def with_readings(data: bytes, readings: Sequence[Reading]) -> bytes:
 
 
 def apart(readings: Sequence[Reading]) -> list[Reading]:
-    """Readings without those that reach into another one. Whole lines count first, the longest before others."""
+    """Readings without those that reach into another one. Whole lines count first, the longest before others.
+
+    What two of them do alike is done by the first.
+    """
     starts: list[int] = []
     ends: list[int] = []  # of what is taken, in order
     kept: list[Reading] = []
-    for reading in sorted(readings, key=lambda r: -r.size if r.name == LINES else 1):
+    done: set[Change] = set()
+    for whole in sorted(readings, key=lambda r: -r.size if r.name == LINES else 1):
+        reading = whole.without(done)
+        if reading is None:
+            continue
         places = [bisect_right(starts, start) for start, _ in reading.reach]
         if all(
             (not at or ends[at - 1] <= start) and (at == len(starts) or end <= starts[at])
             for at, (start, end) in zip(places, reading.reach)
         ):
             kept.append(reading)
+            done.update(reading.changes)
             for start, end in reading.reach:
                 at = bisect_right(starts, start)
                 starts.insert(at, start)
