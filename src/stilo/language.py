@@ -146,6 +146,12 @@ class Language:
             for d in rule.declarations
             if d.name == "import"
         ))
+        #: Whether imports may stand in bodies within the text, too.
+        self.has_inner_imports = any(
+            d.name == "part" and d.value == "inside"
+            for _, rule in self._order_rules
+            for d in rule.declarations
+        )
         if "import.groups" in self.settings:
             known = Parts((*self.import_forms, *CLASSES))
             groups = replace(self.settings["import.groups"], type=known)

@@ -285,6 +285,12 @@ class Result:
         return tuple(item.module for item in found)
 
     @property
+    def unseen_imports(self) -> tuple[str, ...]:
+        """The imports that stay since the file alone does not show whether it needs them."""
+        found = () if self._ordered is None else self._ordered.arrangement.needs.unseen
+        return tuple(item.path for item in found)
+
+    @property
     def order_counts(self) -> Counter[str]:
         """How many imports were moved, merged, divided, …: by the word for it."""
         return Counter() if self._ordered is None else self._ordered.arrangement.counts

@@ -10,7 +10,7 @@ import click
 
 import stilo
 from stilo.cli.counts import counted
-from stilo.cli.notes import PREFER, tell_open
+from stilo.cli.notes import PREFER, tell_open, tell_unseen
 from stilo.cli.options import Failures, Wanted
 from stilo.cli.telling import tell
 from stilo.order.groups import parts
@@ -47,6 +47,7 @@ def arrange_files(
             result = _asked(path, result, wanted, meant)
         if isinstance(result, stilo.Result):
             tell_open(path, result.open_stars, result.unknown_modules)
+            tell_unseen(path, result.unseen_imports)
         if not result.changed:
             continue
         if lists:

@@ -27,6 +27,19 @@ def tell_open(path: str, unclear: Sequence[OpenStar], unknown: Sequence[str]) ->
         tell(f"{path}: nothing is known of {module}; its star stays", err=True)
 
 
+def tell_unseen(path: str, imports: Sequence[str]) -> None:
+    """Tell which imports stay since other files would have to be asked."""
+    if imports:
+        few = ", ".join(imports[:3])
+        more = f" and {len(imports) - 3} more" if len(imports) > 3 else ""
+        tell(
+            f"{path}: {few}{more} may be needed or not, which other files decide; they stay"
+                if len(imports) > 1
+                else f"{path}: {few} may be needed or not, which other files decide; it stays",
+            err=True,
+        )
+
+
 def tell_unread(path: str, unread: Sequence[Unread]) -> None:
     """Tell which lines stay as they are, and why."""
     for (line, column), last, why in unread:

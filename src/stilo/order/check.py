@@ -6,12 +6,12 @@ from bisect import bisect_right
 from collections.abc import Iterable, Sequence, Set
 
 from stilo.errors import Fault, UnsafeResult
-from stilo.language import Language
 from stilo.order.changes import Arrangement
 from stilo.order.reading import Reading
 from stilo.order.rewrite import is_model
 from stilo.order.shorten import Path
 from stilo.order.statements import Import
+from stilo.order.text import Text
 from stilo.source import Source
 from stilo.tree.flat import Tree
 
@@ -25,8 +25,7 @@ def check(before: Reading, after: Reading, arrangement: Arrangement) -> None:
     if paths := arrangement.needs.shortened.paths:
         kept = _code(before.text.tree, before.runs, paths)
         is_same &= kept == _code(after.text.tree, after.runs, ())
-    language, headers = before.text.language, arrangement.headers
-    comments = [_comments(r.text.top, language, headers) for r in (before, after)]
+    comments = [_comments(r.text, arrangement.headers) for r in (before, after)]
     if not is_same or comments[0] != comments[1]:
         raise unsafe(arrangement, before.text.source)
 
@@ -91,11 +90,12 @@ def _code(tree: Tree, runs: Iterable[Iterable[Import]], paths: Sequence[Path]) -
     return kept
 
 
-def _comments(tree: Tree, language: Language, headers: frozenset[bytes]) -> list[bytes]:
+def _comments(text: Text, headers: frozenset[bytes]) -> list[bytes]:
     """All comments but those above groups, in no order."""
-    kinds = language.comments
-    return sorted(
-        text.strip()
-        for text, node in zip(tree.texts, tree.token_node)
-        if tree.kind[node] in kinds and text not in headers
-    )
+    kinds = text.language.comments - {text.language.branch_kind}
+    found: dict[int, bytes] = {}
+    for tree in (view.top for view in text.views):
+        for said, node, start in zip(tree.texts, tree.token_node, tree.token_start):
+            if tree.kind[node] in kinds and said not in headers:
+                found[start] = said.strip()
+    return sorted(found.values())

@@ -6,10 +6,11 @@ import re
 from collections.abc import Callable
 from fnmatch import translate
 from functools import lru_cache
+from pathlib import PurePosixPath
 from typing import NamedTuple
 
 from stilo.order.statements import Import
-from stilo.sheet.properties import CLASSES, PROJECT, RELATIVE, STANDARD
+from stilo.sheet.properties import CLASSES, OWN, PROJECT, RELATIVE, STANDARD
 
 Known = Callable[[str], bool]
 
@@ -35,19 +36,29 @@ def _patterns(value: str, forms: tuple[str, ...]) -> tuple[tuple[_Pattern, ...],
 def _pattern(word: str, forms: tuple[str, ...]) -> _Pattern:
     if word.startswith(":"):
         name = word[1:]
-        strength = (3, 0) if name in forms else (1, -CLASSES.index(name) if name in CLASSES else -9)
+        strength = (1, -CLASSES.index(name) if name in CLASSES else -9)
+        if name in forms or name == OWN:
+            strength = (3, int(name == OWN))
         return _Pattern(strength, name, None)
     literal = len(word.replace("*", ""))
     if "*" in word:
         return _Pattern((2 if literal else 0, literal), "", re.compile(translate(word)).match)
-    exact = re.compile(rf"{re.escape(word)}(\.|\Z)").match
+    exact = re.compile(rf"{re.escape(word)}([./]|\Z)").match
     return _Pattern((2, literal), "", exact)
 
 
 def group_of(
-    item: Import, value: str, forms: tuple[str, ...], is_standard: Known, is_project: Known
+    item: Import,
+    value: str,
+    forms: tuple[str, ...],
+    is_standard: Known,
+    is_project: Known,
+    own: str = "",
 ) -> int:
-    """The number of an import's group; those that no pattern fits are the last."""
+    """The number of an import's group; those that no pattern fits are the last.
+
+    own: the name of the file itself, without its ending.
+    """
     groups = _patterns(value, forms)
     path = item.path
     best: tuple[int, int] = (-1, 0)
@@ -56,15 +67,21 @@ def group_of(
         for strength, word, fits in group:
             if (
                 strength > best
-                and (fits(path) if fits is not None else _is(item, word, is_standard, is_project))
+                and (
+                    fits(path)
+                    if fits is not None
+                    else _is(item, word, is_standard, is_project, own)
+                )
             ):
                 best, found = strength, number
     return found
 
 
-def _is(item: Import, word: str, is_standard: Known, is_project: Known) -> bool:
+def _is(item: Import, word: str, is_standard: Known, is_project: Known, own: str) -> bool:
     if word == item.form.name:
         return True
+    if word == OWN:
+        return own != "" and PurePosixPath(item.path).stem == own
     if word == RELATIVE:
         return item.path.startswith(".")
     if word == STANDARD:

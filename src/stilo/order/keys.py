@@ -47,4 +47,4 @@ def path_key(path: str, sort: str) -> Any:
     """The key of a path: word by word, those from further up (`..`) before those from here."""
     key = KEYS[sort]
     words = path.lstrip(".")
-    return len(words) - len(path), [key(word) for word in words.split(".")]
+    return len(words) - len(path), [key(word) for word in words.replace("/", ".").split(".")]

@@ -13,7 +13,7 @@ from stilo.order.shorten import Shortened, shorten
 from stilo.order.statements import ALL, Import
 from stilo.order.surroundings import Surroundings, implicit_names, inner_names
 from stilo.order.text import Text
-from stilo.order.uses import Hiding, hides, unused
+from stilo.order.uses import Hiding, hides, of_home, unused
 from stilo.sheet.properties import Value
 
 #: The settings that turn these passes on, each by any value but `keep`.
@@ -36,7 +36,7 @@ def needs_of(
     if project is not None and language.facts.passes_imports_on(project.file.name):
         return Needs()
     tree = text.tree
-    hiding = Hiding(language.facts.hides, language.facts.said, language.comments)
+    hiding = Hiding(language.facts.hides, language.facts.said, language.remarks)
     marks = language.marks(tree, "names")
     is_bold = values["import.unused"] == "remove-boldly"
     if not is_bold and hides(tree, marks, hiding):
@@ -56,8 +56,15 @@ def needs_of(
     gone = frozenset[int]()
     if removes and (is_bold or not _has_star(runs, stars, hiding)):
         found = {entry.offset for entry in unused(runs, tree, marks, hiding)}
+        found |= {entry.offset for entry in of_home(runs, tree, language)}
         gone = frozenset((found | expansion.idle) & offsets)
-    return Needs(gone, stars, shortened, expansion.ambiguous, expansion.unknown)
+    unseen = [
+        item
+        for run in (chosen if removes else ())
+        for item in run
+        if item.form.binds == "nothing" and item.entries[0].offset not in gone
+    ]
+    return Needs(gone, stars, shortened, expansion.ambiguous, expansion.unknown, tuple(unseen))
 
 
 def _has_star(

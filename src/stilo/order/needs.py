@@ -17,7 +17,8 @@ class Needs:
     gone: those that nothing refers to. stars: stars, with the names that are to be written for them.
     shortened: paths in the code that are to be cut to their names, and what is to be imported for that.
     ambiguous, unknown: why stars stay: names that several modules offer, and imports from modules of
-    which nothing is known.
+    which nothing is known. unseen: imports that stay since the text alone does not show whether it needs
+    them.
     """
 
     gone: frozenset[int] = frozenset()
@@ -25,3 +26,4 @@ class Needs:
     shortened: Shortened = Shortened()
     ambiguous: tuple[Ambiguity, ...] = ()
     unknown: tuple[Import, ...] = ()
+    unseen: tuple[Import, ...] = ()

@@ -18,7 +18,7 @@ from stilo.sheet.properties import Value
 class Order:
     """What a style says about imports, and how to ask what cannot be seen in them.
 
-    remark: what stands before, and after, the words of a comment.
+    remark: what stands before, and after, the words of a comment. own: the file's name, without its ending.
     """
 
     values: Mapping[str, Value]
@@ -26,11 +26,12 @@ class Order:
     is_standard: Known
     is_project: Known
     remark: tuple[str, ...]
+    own: str = ""
 
     def group(self, item: Import) -> int:
         """The number of an import's group."""
         groups = str(self.values["import.groups"])
-        return group_of(item, groups, self.forms, self.is_standard, self.is_project)
+        return group_of(item, groups, self.forms, self.is_standard, self.is_project, self.own)
 
     def key(self, item: Import) -> Any:
         """What an import is sorted by within its group."""
@@ -73,5 +74,10 @@ def order_of(language: Language, values: Mapping[str, Value], project: Project |
     if project is not None:
         is_project = project.finder(language.facts.suffixes, language.facts.finds_whole)
     return Order(
-        values, language.import_forms, language.is_standard, is_project, language.facts.remark
+        values,
+        language.import_forms,
+        language.is_standard,
+        is_project,
+        language.facts.remark,
+        "" if project is None else project.file.stem,
     )

@@ -88,7 +88,8 @@ def put_in_order(
             return alone
         if alone is not None:
             back = inverse(before.text.source.data, alone.arrangement.edits)
-            before = replace(before, text=before.text.with_tree_of(text, back))
+            if before.is_of_top:
+                before = replace(before, text=before.text.with_tree_of(text, back))
     needs = needs_of(before.chosen, before.runs, before.text, values, project)
     if lines is not None:
         needs = replace(needs, shortened=Shortened())
@@ -104,10 +105,11 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
         gathered = gather(before, needs)
     arrangement = arrange(before.chosen, source.data, before.order, needs, gathered)
     if not arrangement.edits:
-        is_silent = not (needs.ambiguous or needs.unknown)
+        is_silent = not (needs.ambiguous or needs.unknown or needs.unseen)
         return None if is_silent else Ordered(text, arrangement, (), before.runs)
     edits = text.raw_edits(arrangement.edits)
-    new = text.edited(arrangement.edits, edits, not needs.shortened.paths)
+    is_of_top = before.is_of_top and not needs.shortened.paths
+    new = text.edited(arrangement.edits, edits, is_of_top)
     after = None if new is None else read(new, before.order, project=before.project)
     if new is None or after is None:
         raise unsafe(arrangement, source)

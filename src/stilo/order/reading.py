@@ -13,6 +13,7 @@ from stilo.order.order import Order
 from stilo.order.project import Project
 from stilo.order.statements import Import, Known, read_runs
 from stilo.order.text import Text
+from stilo.sheet.marks import Marks
 from stilo.source import LineRange, Source
 from stilo.style.directives import read_directives
 from stilo.tree.flat import Tree
@@ -34,6 +35,11 @@ class Reading:
     left: Sequence[range] = ()
     lines: Sequence[LineRange] | None = None
     project: Project | None = None
+
+    @property
+    def is_of_top(self) -> bool:
+        """Whether all its imports stand at the top of the text."""
+        return not (self.text.parsed.others or any(run[0].is_within for run in self.runs))
 
     @cached_property
     def chosen(self) -> list[Sequence[Import]]:
@@ -57,7 +63,13 @@ def read(
     if said.leaves_file:
         return None
     runs = runs_of(text.top, text.language, said.left, order.headers())
-    return Reading(text, order, runs, said.left, lines, project)
+    for view in text.views[1:]:  # imports in branches that are in further views
+        known = {item.start for run in runs for item in run}
+        more = runs_of(view.top, text.language, (), order.headers())
+        runs += [run for run in more if known.isdisjoint(item.start for item in run)]
+    return Reading(
+        text, order, sorted(runs, key=lambda run: run[0].start), said.left, lines, project
+    )
 
 
 def runs_of(
@@ -70,8 +82,22 @@ def runs_of(
     comments, signs = language.remarks, language.kinds.signs
     marks = language.marks(tree, "imports")
     known = _KNOWN.setdefault(language, {})
-    found = read_runs(tree, marks, comments, signs, left, MARK, headers, known)
-    return [run for run in found if run]
+    return [
+        run
+        for body in (_bodies(tree, marks) if language.has_inner_imports else (0,))
+        for run in read_runs(tree, marks, comments, signs, left, MARK, headers, known, body)
+        if run
+    ]
+
+
+def _bodies(tree: Tree, marks: Marks) -> list[int]:
+    """The root, and the bodies within it that may have imports of their own, in order."""
+    found = [0]
+    for body in found:
+        for item in marks.children(body) if tree.kind else ():
+            if item in tree.last_token:
+                found += [n for n in marks.children(item) if marks.word(n, "part") == "inside"]
+    return sorted(found)
 
 
 def _reaches(run: Sequence[Import], source: Source, lines: LineRange) -> bool:

@@ -65,7 +65,7 @@ class Import:
     is_crowded: something else stands on its line. source: which of the imports in the source it
     was, for those that were made of it. text: as it is to be written. rest: where other code
     begins that a sign parts from it on its line, or 0. is_headed: a comment right above it opens the
-    file, and stays there.
+    file, and stays there. is_within: it stands in a body within the text.
     """
 
     node: int
@@ -87,6 +87,7 @@ class Import:
     source: int = -1
     rest: int = 0
     is_headed: bool = False
+    is_within: bool = False
 
     @property
     def path(self) -> str:
@@ -105,7 +106,7 @@ class Import:
     def bindings(self) -> Iterator[tuple[str, str]]:
         """Each name it makes known in the file, and what that is; not those after a star."""
         for entry in self.entries:
-            if entry.name == ALL:
+            if entry.name == ALL or self.form.binds == "nothing" and not entry.alias:
                 continue
             whole = f"{self.module}:{entry.name}" if self.module else entry.name
             if entry.alias:
@@ -131,13 +132,15 @@ def read_runs(
     stop: bytes,
     headers: frozenset[bytes],
     known: Known,
+    body: int = 0,
 ) -> Iterator[list[Import]]:
-    """The runs of imports that stand after each other with nothing but comments between them.
+    """The runs of imports in a body that stand after each other with nothing but comments between them.
 
     comments: the kinds that are comments. signs: kinds of tokens that may part statements.
     fixed: runs of tokens that stay as they are. stop: a comment that holds this ends a run.
     headers: comments that stand above groups. known: what was read before, be it in another
-    file, is taken from here, and what is read goes in. Only children of the root are looked at.
+    file, is taken from here, and what is read goes in. body: the node whose children are looked at: the
+    root, or one within it.
     """
     run: list[Import] = []
     pending: list[tuple[int, int]] = []  # the extents of comments since the last import
@@ -154,7 +157,7 @@ def read_runs(
         pending.clear()
         return _with_paragraphs(found)
 
-    for node in marks.children(0) if tree.kind else ():
+    for node in marks.children(body) if tree.kind else ():
         kind = tree.kind[node]
         start, end = tree.extent(node)
         if kind in comments:
@@ -174,6 +177,13 @@ def read_runs(
                     yield [_placed(statement, node, start, end, source=0)]
             else:
                 is_headed = False
+                if run and statement.moves == "paragraph":
+                    _take_trail(run, pending, data)
+                    if data.count(b"\n", run[-1].end, _begin_of(pending, start)) > 1:
+                        waiting = pending[:]
+                        pending.clear()
+                        yield finish()
+                        pending += waiting
                 if run:
                     _take_trail(run, pending, data)
                     lines = data.count(b"\n", run[-1].end, _begin_of(pending, start))
@@ -192,6 +202,7 @@ def read_runs(
                     is_crowded=not lines,
                     source=len(run),
                     is_headed=is_headed,
+                    is_within=body > 0,
                 ))
                 pending.clear()
             is_parted = False
@@ -295,7 +306,10 @@ def _read_anew(
     ]
     form = Form(*["" if word == NOTHING else word for word in said])
     reader = _Reader(tree, marks, tree.start(node))
-    reader.walk(node)
+    if (signs := str(style["module-between"].value)) != NOTHING:
+        reader.take_between(node, signs)
+    else:
+        reader.walk(node)
     is_plain = _take_comments(tree, comments, node, reader, form)
     return (
         Import(
@@ -374,6 +388,13 @@ class _Reader:
                 self._add(ALL, first, last)
             elif part == "name":
                 self._add(text, first, last)
+
+    def take_between(self, node: int, signs: str) -> None:
+        """Take what stands between two signs in the text of a node."""
+        _, opened, rest = self.tree.text(node).partition(signs[0])
+        name, closed, _ = rest.partition(signs[-1])
+        if opened and closed:
+            self._add(name, self.tree.first(node), self.tree.last(node))
 
     def _add(self, name: str, first: int, last: int) -> None:
         self.entries.append(Entry(name, offset=self.tree.token_start[first] - self.start))

@@ -13,6 +13,7 @@ from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from stilo.language import Language
 from stilo.order.statements import ALL, Entry, Import
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
@@ -74,9 +75,9 @@ def unused(
 ) -> list[Entry]:
     """The names in runs of imports that nothing in the text refers to.
 
-    Imports that must not move, or that comments speak of, are not asked for, nor is what another
-    name makes known under the same word (`a as a`), which is how a name is passed on, nor a name that
-    imports make known as different things, since without one of them it would be another.
+    Imports within bodies, or that must not move, or that comments speak of, are not asked for, nor is
+    what another name makes known under the same word (`a as a`), which is how a name is passed on, nor a
+    name that imports make known as different things, since without one of them it would be another.
     """
     asked: dict[str, list[Entry]] = {}
     meant: dict[str, str] = {}
@@ -84,6 +85,8 @@ def unused(
     inside: list[tuple[int, int]] = []
     for run in runs:
         for item in run:
+            if item.is_within:  # it may refer to another one
+                continue
             inside.append((item.start, item.end))
             clashing.update(
                 n for n, whole in item.bindings() if meant.setdefault(n, whole) != whole
@@ -105,6 +108,30 @@ def unused(
         for name, found in asked.items()
         if not (name in clashing or name in alike or _is_needed(name, inside, tree, marks, hiding))
         for entry in found
+    ]
+
+
+def of_home(runs: Iterable[Sequence[Import]], tree: Tree, language: Language) -> list[Entry]:
+    """The modules in runs of imports that all the code of the text is in, or in modules of: it has their
+    names without them."""
+    tops = language.marks(tree, "imports")
+    imports = {item.start for run in runs for item in run}
+    homes: list[str] = []
+    for node in tops.children(0) if tree.kind else ():
+        if tree.start(node) in imports or tree.kind[node] in language.remarks:
+            continue
+        home = next((n for n in tops.children(node) if tops.word(n, "part") == "home"), None)
+        if home is None:
+            return []
+        homes.append("".join(tree.text(home).split()))
+    return [
+        entry
+        for run in runs
+        for item in run
+        if item.form.binds == "nothing" and item.form.offers == "around" and not item.has_comments
+        if not item.is_within
+        for entry in item.entries
+        if homes and all(f"{home}.".startswith(f"{entry.name}.") for home in homes)
     ]
 
 

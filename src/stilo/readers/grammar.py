@@ -273,7 +273,7 @@ class GrammarReader:
             at = 0
             for found in pattern.finditer(data):
                 start, end = found.span(pattern.groups and 1)
-                word = (stand_in * (end - start))[: end - start]
+                word = (stand_in * (end - start))[:end - start]
                 pieces += [data[at:start], word]
                 at = end
                 put_in += [

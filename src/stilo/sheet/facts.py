@@ -52,7 +52,8 @@ FACTS = {
         "kinds of which the sheet below speaks, and which this grammar does not have"
     ),
     "read-as": FactKind(
-        "a pattern that the grammar cannot read, and what it, or its group, is read as instead, in turn", 2
+        "a pattern that the grammar cannot read, and what it, or its group, is read as instead, in turn",
+        2
     ),
     "tokens": FactKind(
         "patterns of all tokens and comments, where white space only keeps tokens apart"

@@ -447,11 +447,11 @@ PROPERTIES = _table(
     ),
     Property(
         "part",
-        Words(("none", "module", "name", "path", "alias", "wildcard", "home")),
+        Words(("none", "module", "name", "path", "alias", "wildcard", "home", "inside")),
         "none",
         "What the node is in the import around it: the module that names are taken from, such a name, "
-        "both in one (`path`), another name for it, or the sign for all names. `home`: in no import, "
-        "the module that the file itself is of.",
+        "both in one (`path`), another name for it, or the sign for all names. In no import, `home`: the module "
+        "that the file itself, or what it is in, is of; `inside`: a body with imports of its own.",
         about="imports",
     ),
     Property(
@@ -477,17 +477,26 @@ PROPERTIES = _table(
         about="imports",
     ),
     Property(
+        "module-between",
+        Sign(),
+        "none",
+        "Two signs, for an import that is one token: the module is what stands between them.",
+        about="imports",
+    ),
+    Property(
         "binds",
-        Words(("last", "first")),
+        Words(("last", "first", "nothing")),
         "last",
-        "Which word of its path an import without another name makes known in the file.",
+        "Which word of its path an import without another name makes known in the file; `nothing`: the names "
+        "it makes known are not in it.",
         about="imports",
     ),
     Property(
         "moves",
-        Words(("yes", "no", "first")),
+        Words(("yes", "no", "first", "paragraph")),
         "yes",
-        "Whether the import may change places with others, or must not, or stands before all of them.",
+        "Whether the import may change places with others, or must not, or stands before all of them; "
+        "`paragraph`: with those between which there is no blank line.",
         about="imports",
     ),
     Property(
@@ -500,10 +509,10 @@ PROPERTIES = _table(
     ),
     Property(
         "offers",
-        Words(("names", "files")),
+        Words(("names", "files", "around")),
         "names",
         "What a star takes from the module of this import: the names in its file, or the files in its "
-        "folder.",
+        "folder. `around`: the import takes what all code within the module has without it.",
         about="imports",
     ),
     Property(
@@ -551,7 +560,7 @@ PROPERTIES = _table(
 )
 
 #: What the groups of imports may ask for, besides the forms that a sheet names, as `:word`.
-RELATIVE, STANDARD, PROJECT = CLASSES = ("relative", "standard", "project")
+RELATIVE, STANDARD, PROJECT, OWN = CLASSES = ("relative", "standard", "project", "own")
 #: The properties that say nothing of the layout.
 ORDER = frozenset(name for name, prop in PROPERTIES.items() if prop.about)
 

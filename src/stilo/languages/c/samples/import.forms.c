@@ -1,0 +1,3 @@
+#include "berth.h"
+#include <stdio.h>
+#include "tides.h"

@@ -1,0 +1,4 @@
+#include "lane.h"
+#include <stdio.h>
+#include "berth.h"
+#include <errno.h>
