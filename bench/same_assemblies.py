@@ -1,6 +1,6 @@
 """Compile original and laid out C# files, each by itself, and compare what they disassemble to.
 
-    python bench/same_assemblies.py FOLDER [--limit N] [--jobs N]
+    python bench/same_assemblies.py FOLDER [--limit N] [--jobs N] [--set NAME=VALUE …]
 
 Needs mcs and monodis (Debian: mono-mcs, mono-utils). Every file that compiles as it is is compiled once
 more laid out; both assemblies are disassembled, and must be the same but for the number that each
@@ -17,6 +17,7 @@ import sys
 import tempfile
 from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
 
 import stilo
@@ -42,11 +43,11 @@ def disassembled(folder: str, name: str) -> bytes | None:
     return None
 
 
-def compare(path: str) -> tuple[str, str]:
-    """What became of a file."""
+def compare(values: dict[str, str], path: str) -> tuple[str, str]:
+    """What became of a file, laid out with some settings."""
     raw = Path(path).read_bytes()
     try:
-        result = stilo.reformat(raw, "csharp", name=path)
+        result = stilo.reformat(raw, "csharp", values, name=path)
     except stilo.StiloError as error:
         return path, f"refused: {error}"
     found = []
@@ -63,14 +64,16 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument("folder", type=Path)
     parser.add_argument("--limit", type=int, default=10 ** 9)
+    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     parser.add_argument("--jobs", type=int, default=2)
     arguments = parser.parse_args()
     files = sorted(str(path) for path in arguments.folder.rglob("*.cs"))
     if arguments.limit < len(files):
         files = random.Random(1).sample(files, arguments.limit)
+    values = dict(pair.split("=", 1) for pair in arguments.set)
     count = Counter[str]()
     with ProcessPoolExecutor(arguments.jobs) as pool:
-        for path, found in pool.map(compare, files, chunksize=4):
+        for path, found in pool.map(partial(compare, values), files, chunksize=4):
             count[found.partition(":")[0]] += 1
             if found not in ("identical", "not compiled as it is"):
                 print(f"{path}: {found}"[:300])

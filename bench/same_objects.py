@@ -1,6 +1,7 @@
 """Compile original and laid out sources of C or C++ and compare the object files.
 
     python bench/same_objects.py FOLDER [--include DIR …] [--compiler gcc] [--limit N] [--flag=…]
+        [--set NAME=VALUE …]
 
 FOLDER is copied twice, and in the second copy all sources and headers are laid out. Each unit that
 compiles in the first copy is compiled in the second, and the object files must be identical to the
@@ -30,12 +31,12 @@ UNITS = {"c": ("*.c",), "cpp": ("*.cpp", "*.cc", "*.cxx")}
 HEADERS = ("*.h", "*.hpp", "*.hh", "*.inc")
 
 
-def lay_out(language: str, path: str) -> str:
-    """Lay a file out in place. Returns what became of it."""
+def lay_out(language: str, values: dict[str, str], path: str) -> str:
+    """Lay a file out in place, with some settings. Returns what became of it."""
     file = Path(path)
     raw = file.read_bytes()
     try:
-        result = stilo.reformat(raw, language, name=path)
+        result = stilo.reformat(raw, language, values, name=path)
     except stilo.StiloError as error:
         return f"refused: {error}"
     if result.changed:
@@ -84,9 +85,11 @@ def main() -> int:
     parser.add_argument("--include", action="append", default=[], help="below the folder")
     parser.add_argument("--compiler", default="")
     parser.add_argument("--flag", action="append", default=[])
+    parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--jobs", type=int, default=2)
     arguments = parser.parse_args()
+    values = dict(pair.split("=", 1) for pair in arguments.set)
     compiler = arguments.compiler or {"c": "gcc", "cpp": "g++"}[arguments.language]
     includes = [f"-I{name}" for name in (".", *arguments.include)]
     command = [compiler, *FLAGS, *includes, *arguments.flag]
@@ -97,7 +100,7 @@ def main() -> int:
         globs = (*UNITS[arguments.language], *HEADERS)
         files = sorted({str(p) for g in globs for p in after.rglob(g) if p.is_file()})
         laid = Counter[str]()
-        for path, became in zip(files, pool.map(partial(lay_out, arguments.language), files)):
+        for path, became in zip(files, pool.map(partial(lay_out, arguments.language, values), files)):
             laid[became.partition(":")[0]] += 1
             if became.startswith("refused"):
                 print(became.replace(str(after), "")[:200])
