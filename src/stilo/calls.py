@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from stilo.errors import UnreadableSource
 from stilo.language import Language
-from stilo.order.asked import ORDER_ALONE
+from stilo.order.asked import order_alone
 from stilo.pipeline import run
 from stilo.reading import MOST_SOURCE, read_file
 from stilo.registry import load_language
@@ -49,7 +49,7 @@ def reformat(
     """
     chosen = language if isinstance(language, Language) else load_language(language)
     if only_order:
-        style = {**ORDER_ALONE, **(style or {})}
+        style = {**order_alone(chosen), **(style or {})}
     values = chosen.values(style or {})
     source = _source(text, name or str(path or "text"), str(values["charset"]))
     document = Document(source, chosen, None if path is None else Path(path))
@@ -101,7 +101,7 @@ def reformat_styled(
         return reformat_segments(host, request)
     has_order = "import.order" in style.language.settings
     if only_order and has_order and "import.order" not in style.origins:
-        values = {**values, **ORDER_ALONE}
+        values = {**values, **order_alone(style.language)}
     document = Document(
         _source(text, name, str(values["charset"])),
         style.language,

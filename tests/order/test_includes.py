@@ -21,6 +21,21 @@ def test_they_stay_as_they_are_unless_that_is_asked_for() -> None:
     assert stilo.reformat(text, "c").text == text
 
 
+def test_standard_headers_may_be_sorted_alone() -> None:
+    text = "#include <z.h>\n#include <string.h>\n#include <errno.h>\n#include \"a.h\"\n#include <time.h>\n#include <ctype.h>\n"
+    assert ordered(text, **{"import.order": "standard"}) == (
+        "#include <z.h>\n#include <errno.h>\n#include <string.h>\n#include \"a.h\"\n"
+        "#include <ctype.h>\n#include <time.h>\n"
+    )
+
+
+def test_that_is_what_happens_where_order_alone_is_asked_for() -> None:
+    text = "#include \"b.h\"\n#include \"a.h\"\n#include <time.h>\n#include <ctype.h>\n"
+    assert stilo.reformat(text, "c", only_order=True).text == (
+        "#include \"b.h\"\n#include \"a.h\"\n#include <ctype.h>\n#include <time.h>\n"
+    )
+
+
 def test_the_forms_stand_apart_and_comments_go_with_theirs() -> None:
     text = (
         "#include \"lane.h\"  // lanes\n#include <stdio.h>\n/* berths */\n#include \"berth.h\"\n"

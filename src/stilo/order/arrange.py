@@ -44,7 +44,7 @@ def arrange(
         if found is not None:
             done.append(found)
     for run in runs:
-        parts = _without_clashes(run)
+        parts = [part for some in order.free(run) for part in _without_clashes(some)]
         for part in parts:
             new = added_to(part, added)
             members = [item for item in part if not gathered.leaves(item)]

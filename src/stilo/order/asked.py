@@ -7,20 +7,26 @@ from collections.abc import Mapping, Sequence
 from stilo.language import Language
 from stilo.order.lookup import NEEDS
 from stilo.order.reading import runs_of
-from stilo.sheet.properties import Value
+from stilo.sheet.properties import Value, Words
 from stilo.tree.flat import Tree
 
 #: The settings that turn passes on, each by any value but `keep`.
 PASSES = ("import.order", "import.scattered", *NEEDS)
 #: What keeps all imports that there are as they are, but for their order.
 KEPT: Mapping[str, Value] = dict.fromkeys(NEEDS, "keep")
-#: What holds where imports are to be put in order and the style asks for no pass.
-ORDER_ALONE = {"import.order": "groups"}
 
 
 def is_wanted(values: Mapping[str, Value]) -> bool:
     """Whether a style asks for any of these passes."""
     return any(values.get(name, "keep") != "keep" for name in PASSES)
+
+
+def order_alone(language: Language) -> dict[str, Value]:
+    """What holds where imports are to be put in order and the style asks for no pass."""
+    setting = language.settings.get("import.order")
+    if setting is None or not isinstance(setting.type, Words):
+        return {}
+    return {setting.name: setting.type.permitted[1]}
 
 
 def asks_for_uses(values: Mapping[str, Value]) -> bool:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import groupby
 from typing import Any
 
 from stilo.language import Language
@@ -11,7 +12,7 @@ from stilo.order.groups import Known, group_of, parts
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.project import Project
 from stilo.order.statements import Import
-from stilo.sheet.properties import Value
+from stilo.sheet.properties import STANDARD, Value
 
 
 @dataclass(frozen=True)
@@ -45,6 +46,14 @@ class Order:
             self.forms.index(item.form.name),
             [(name(e.name), name(e.alias)) for e in item.entries],
         )
+
+    def free(self, run: Sequence[Import]) -> list[Sequence[Import]]:
+        """The parts of a run in which imports may change places: all of it, or those of the language's own
+        library that stand together."""
+        if self.values["import.order"] != STANDARD:
+            return [run]
+        together = groupby(run, lambda item: self.is_standard(item.path))
+        return [list(items) for is_free, items in together if is_free]
 
     @property
     def name_key(self) -> Key:

@@ -356,7 +356,8 @@ class _FactReader:
     def lexical(self, said: Sequence[str]) -> re.Pattern[bytes]:
         """Finds comments, and in its first group the tokens."""
         comments, tokens = (text.encode() for text in said)
-        return self.pattern(b"(?:%s)|(%s)" % (comments, tokens), re.DOTALL)
+        # White space goes with what is behind it, or each blank would be a place to try all at.
+        return self.pattern(rb"\s*+(?:(?:%s)|(%s))" % (comments, tokens), re.DOTALL)
 
     def lines(self, said: Sequence[str]) -> re.Pattern[str]:
         """Lines of these patterns, with those that are joined to them, and their margin apart."""

@@ -1,4 +1,4 @@
 #include "lane.h"
 #include <stdio.h>
-#include "berth.h"
 #include <errno.h>
+#include "berth.h"
