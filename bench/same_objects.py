@@ -1,7 +1,7 @@
 """Compile original and laid out sources of C or C++ and compare the object files.
 
     python bench/same_objects.py FOLDER [--include DIR …] [--compiler gcc] [--limit N] [--flag=…]
-        [--set NAME=VALUE …]
+        [--set NAME=VALUE …] [--order-alone]
 
 FOLDER is copied twice, and in the second copy all sources and headers are laid out. Each unit that
 compiles in the first copy is compiled in the second, and the object files must be identical to the
@@ -31,12 +31,12 @@ UNITS = {"c": ("*.c",), "cpp": ("*.cpp", "*.cc", "*.cxx")}
 HEADERS = ("*.h", "*.hpp", "*.hh", "*.inc")
 
 
-def lay_out(language: str, values: dict[str, str], path: str) -> str:
-    """Lay a file out in place, with some settings. Returns what became of it."""
+def lay_out(language: str, values: dict[str, str], only_order: bool, path: str) -> str:
+    """Lay a file out in place, or put its includes in order. Returns what became of it."""
     file = Path(path)
     raw = file.read_bytes()
     try:
-        result = stilo.reformat(raw, language, values, name=path)
+        result = stilo.reformat(raw, language, values, name=path, only_order=only_order)
     except stilo.StiloError as error:
         return f"refused: {error}"
     if result.changed:
@@ -86,6 +86,7 @@ def main() -> int:
     parser.add_argument("--compiler", default="")
     parser.add_argument("--flag", action="append", default=[])
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
+    parser.add_argument("--order-alone", action="store_true", help="leave the layout as it is")
     parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--jobs", type=int, default=2)
     arguments = parser.parse_args()
@@ -100,7 +101,8 @@ def main() -> int:
         globs = (*UNITS[arguments.language], *HEADERS)
         files = sorted({str(p) for g in globs for p in after.rglob(g) if p.is_file()})
         laid = Counter[str]()
-        for path, became in zip(files, pool.map(partial(lay_out, arguments.language, values), files)):
+        work = partial(lay_out, arguments.language, values, arguments.order_alone)
+        for path, became in zip(files, pool.map(work, files)):
             laid[became.partition(":")[0]] += 1
             if became.startswith("refused"):
                 print(became.replace(str(after), "")[:200])
@@ -110,9 +112,9 @@ def main() -> int:
             for p in before.rglob(g)
             if p.is_file()
         )[:arguments.limit]
-        work = partial(compare, str(before), str(after), command, scratch)
+        compiled = partial(compare, str(before), str(after), command, scratch)
         found = Counter[str]()
-        for unit, result in pool.map(work, units, chunksize=4):
+        for unit, result in pool.map(compiled, units, chunksize=4):
             found[result.partition(":")[0]] += 1
             if result not in ("identical", "not compiled as it is"):
                 print(f"{unit}: {result}")

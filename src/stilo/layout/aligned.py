@@ -85,7 +85,7 @@ def _runs(
     by_line: dict[int, list[int]] = {}
     for token in cells:
         by_line.setdefault(bisect_right(begins, token) - 1, []).append(token)
-    multi = sorted(plan.measured.multi) if plan.measured else []
+    multi = sorted(plan.measured.multi.keys() - plan.trailing) if plan.measured else []
     run: list[_Line] = []
     latest, home = -2, (-1, -1)
     for number, found in by_line.items():
@@ -202,7 +202,7 @@ class _Aligner:
             return
         cells = [line.cells[index] for line in lines]
         indent = self.fitted.breaks.get(lines[0].begin, 0)
-        at = [_reach(tokens, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
+        at = [reach(tokens, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
         column = self._source_column(fixed[0]) - indent if fixed else max(at)
         # A comment after the code does not count, unless it is what is set.
         ends = [
@@ -210,7 +210,7 @@ class _Aligner:
             for line, cell in zip(lines, cells)
         ]
         passes = any(
-            indent + _reach(tokens, gaps, line.begin, end) + column - a > self.width
+            indent + reach(tokens, gaps, line.begin, end) + column - a > self.width
             for line, end, a, cell in zip(lines, ends, at, cells)
             if a < column and not self._is_as_far(cell, indent + column)
         )
@@ -232,10 +232,12 @@ class _Aligner:
         return _columns(line.expandtabs(self.tab))
 
 
-def _reach(tokens: Sequence[bytes], gaps: list[bytes], begin: int, end: int) -> int:
+def reach(tokens: Sequence[bytes], gaps: list[bytes], begin: int, end: int) -> int:
     """Columns from where a line begins to the end of the token before another."""
     return sum(map(_columns, tokens[begin:end])) + sum(map(len, gaps[begin + 1 : end]))
 
 
 def _columns(text: bytes) -> int:
+    """The width of a text's first line."""
+    text = text.partition(b"\n")[0]
     return len(text) if text.isascii() else display_width(text.decode())

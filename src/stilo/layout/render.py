@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
-from stilo.layout.aligned import set_in_columns
+from stilo.layout.aligned import reach, set_in_columns
 from stilo.layout.comments import is_directive
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
@@ -150,7 +150,10 @@ def _laid_out(
         if is_directive(plan, token):
             continue
         if b"\n" in text:
-            column = margins.column(token)
+            line, column = margins.line(token)
+            if token in plan.trailing:
+                beside = column + reach(tokens, gaps, line, token) + len(gaps[token])
+                column = beside if _is_room(text, beside, values) else column
             moved = _move_comment(text, column, partial(margins.text, token), values)
             moved = moved if trims else _with_blanks(moved, text)
         elif trims and text[-1:].isspace():
@@ -274,10 +277,14 @@ class Margins:
 
     def column(self, token: int) -> int:
         """The column at which the line of a token begins."""
+        return self.line(token)[1]
+
+    def line(self, token: int) -> tuple[int, int]:
+        """The token that begins the line of another, and at which column."""
         breaks = self._fitted.breaks
         while token and token not in breaks:
             token -= 1
-        return breaks.get(token, 0)
+        return token, breaks.get(token, 0)
 
 
 def _keep_pages(plan: Plan, gaps: list[bytes]) -> None:
@@ -363,6 +370,13 @@ def _move_comment(
     if closes_alone:
         moved[-1] = margin(column + 1) + last
     return b"\n".join([first, *moved])
+
+
+def _is_room(text: bytes, column: int, values: Mapping[str, Value]) -> bool:
+    """Whether the further lines of a comment fit below it, where it begins at a column."""
+    width = int(values["width"])
+    lines = _move_comment(text, column, lambda at: b" " * at, values).split(b"\n")
+    return all(display_width(line.decode()) <= width for line in lines[1:])
 
 
 def _with_plain_margin(line: bytes, tab: int) -> bytes:
