@@ -31,8 +31,9 @@ def test_standard_headers_may_be_sorted_alone() -> None:
 
 def test_that_is_what_happens_where_order_alone_is_asked_for() -> None:
     text = "#include \"b.h\"\n#include \"a.h\"\n#include <time.h>\n#include <ctype.h>\n"
-    assert stilo.reformat(text, "c", only_order=True).text == (
-        "#include \"b.h\"\n#include \"a.h\"\n#include <ctype.h>\n#include <time.h>\n"
+    assert (
+        stilo.reformat(text, "c", only_order=True).text
+        == ("#include \"b.h\"\n#include \"a.h\"\n#include <ctype.h>\n#include <time.h>\n")
     )
 
 

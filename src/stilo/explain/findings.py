@@ -26,6 +26,7 @@ CODES = {
     "idle-sign": "a sign that does nothing where it stands",
     "spelling": "how a token is written",
     "comment": "the lines of a comment",
+    "directive": "the spaces within a line for another program",
     "imports": "the imports",
     "bytes": "line ends and byte-order mark",
 }
@@ -111,6 +112,8 @@ def _of_edit(source: Source, reasons: Reasons, edit: TokenEdit) -> Finding:
         code, message = "spelling", f"{shown} should be written {quoted(edit.after)}"
     elif edit.kind is EditKind.WRAP:
         message = f"the comment is not wrapped to {reasons.values['comment-columns']} columns"
+    elif edit.kind is EditKind.DIRECTIVE:
+        code, message = "directive", f"other spaces wanted within {shown}"
     elif edit.kind is EditKind.LINES:
         message = "further lines of the text are not indented with its first"
     elif b"\n" in edit.before and edit.before.rstrip() != edit.after.rstrip():

@@ -15,6 +15,7 @@ class EditKind(Enum):
     value does. IDLE: a token goes that does nothing where it stands. SPELLING: a token is written in
     another way, such as with other quotes. WRAP: comments are wrapped anew. LINES: further lines within
     a text move along with its first. COMMENT: so do those of a comment, or the spaces at their ends go.
+    DIRECTIVE: a line for another program has other spaces in it.
     """
 
     SEPARATOR = "separator"
@@ -24,6 +25,7 @@ class EditKind(Enum):
     WRAP = "wrap"
     LINES = "lines"
     COMMENT = "comment"
+    DIRECTIVE = "directive"
 
     @property
     def changes_code(self) -> bool:

@@ -135,6 +135,7 @@ class Rows:
         self.short: list[str] = []
         #: Whether any row so far asks, is a cell, has a tail: most styles have none.
         self.has_asks = self.has_cells = self.has_tails = self.has_idle = False
+        self.has_directive_columns = False
         self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
         self.has_suites = self.has_tight = self.has_columns = False
         self.stays_tight: list[str] = []
@@ -313,6 +314,9 @@ class Rows:
         self.has_suites |= (style["hang"].value, wrap) == ("line", "stack-always")
         self.has_asks |= self.asks[-1]
         self.has_cells |= self.cell[-1]
+        self.has_directive_columns |= any(
+            style[name].value != "keep" for name in ("value-column", "join-column")
+        )
         self.has_tails |= has_tail
         self._states.append(state)
         self.style.append(style)

@@ -10,6 +10,7 @@ from functools import cached_property, partial
 
 from stilo.layout.aligned import reach, set_in_columns
 from stilo.layout.comments import is_directive
+from stilo.layout.directives import respaced
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
@@ -144,6 +145,10 @@ def _laid_out(
     aligned = set_in_columns(
         plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"]), kept
     )
+    if plan.rows.has_directive_columns:
+        edits += respaced(
+            plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"])
+        )
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:
         text = moved = tokens[token]

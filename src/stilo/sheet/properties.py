@@ -154,6 +154,8 @@ _PLAIN = {
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
     "tight": "Where it stays without spaces around it if its author wrote none: `inside` an operation of lower precedence, a comparison, an index or a list; `everywhere`; or `nowhere`.",
     "column": "Whether it is aligned with those in the lines around: always, never, or where its author aligned them.",
+    "value-column": "Whether the values in lines that follow each other are aligned: always, never, or as their author wrote them.",
+    "join-column": "Whether the backslashes at the ends of its lines are aligned: always, never, or as their author wrote them.",
     "brace": "Where the opening brace stands.",
     "margin": "Where its line begins: where its block says, a step further out, or at the first column.",
     "hang": "Whether it stands on a line of its own, indented: always, or where it does not fit.",
@@ -325,6 +327,33 @@ PROPERTIES = _table(
         "Whether the node begins at one column in lines that follow each other, each a whole item "
         "of one sequence with such nodes of the same kinds; a comment, where it stands after code. "
         "`authored`: of such lines, those in which it does so in the source, by more than the one space.",
+    ),
+    Property(
+        "value-gap",
+        Sign(),
+        "none",
+        "A pattern that finds white space in a line for another program: the last of its groups stands before "
+        "what it defines.",
+    ),
+    Property(
+        "value-column",
+        Words(("keep", "no", "yes")),
+        "keep",
+        "Whether what the line defines begins at one column in lines that follow each other; `no`: one space "
+        "stands before it; `keep`: as many as its author wrote. See `value-gap`.",
+    ),
+    Property(
+        "line-join",
+        Sign(),
+        "none",
+        "The sign at the end of each line of a line for another program but the last.",
+    ),
+    Property(
+        "join-column",
+        Words(("keep", "no", "yes")),
+        "keep",
+        "Whether the signs that join lines stand in a column; `no`: one space before each; `keep`: as many as "
+        "its author wrote. One that stands right after a word stays. See `line-join`.",
     ),
     Property("cost", Whole(0, 1000), 3, "What opening the sequence costs."),
     Property(

@@ -17,6 +17,8 @@ from functools import partial
 from typing import TYPE_CHECKING, TypeVar
 
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
+from stilo.layout.comments import is_directive
+from stilo.layout.directives import same_directive
 from stilo.layout.edits import EditKind
 from stilo.layout.kept import statement_starts
 from stilo.layout.plan import Plan
@@ -201,7 +203,7 @@ def _same_text(
     return (
         is_same
         and all(
-            _same_comment(tree.token_text(t), rendered.tokens[t])
+            _same_comment(plan, t, tree.token_text(t), rendered.tokens[t])
             for t in plan.comments
             if t not in with_sign and tree.kind[tree.token_node[t]] != language.branch_kind
         )
@@ -292,9 +294,12 @@ def _index(shape: list[int], kind: int, start: int) -> int:
         return -1
 
 
-def _same_comment(before: bytes, after: bytes) -> bool:
+def _same_comment(plan: Plan, token: int, before: bytes, after: bytes) -> bool:
     if before == after:
         return True
+    if is_directive(plan, token):
+        sign = str(plan.rows.style[plan.row[plan.tree.token_node[token]]]["line-join"].value)
+        return same_directive(before, after, b"" if sign == "none" else sign.encode())
     return (
         [line.strip() for line in before.split(b"\n")]
         == [line.strip() for line in after.split(b"\n")]
