@@ -7,7 +7,7 @@ share safely. A document that has been read can be laid out in any number of sty
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import NamedTuple
@@ -16,7 +16,7 @@ from stilo.edits import apply_edits
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.language import Language
 from stilo.layout.bound import moved_from_lines
-from stilo.layout.fit import Fitted, fit
+from stilo.layout.fit import Fitted, fit, opened_bodies
 from stilo.layout.kept import NOTHING_KEPT, Kept, find_kept, find_margins, keeping
 from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
@@ -181,6 +181,12 @@ def _lay_out(
     said, planned = _planned(text, values, measures, lines is not None)
     values = _with_safe_indents(text.language, values, measures, said)
     fitted = fit(planned, measures)
+    opened: set[int] = set()
+    while more := opened_bodies(planned, fitted) - opened:
+        # What its author wrote on one line and does not fit there is laid out as if it had never stood so.
+        opened |= more
+        said, planned = _planned(text, values, measures, lines is not None, NO_MARGINS, opened)
+        fitted = fit(planned, measures)
     kept, touched = NOTHING_KEPT, None
     if left:
         said = replace(said, left=[*said.left, *(_gaps_in(planned.tree, *some) for some in left)])
@@ -191,7 +197,7 @@ def _lay_out(
         if not is_rest_in_style:
             margins = _margins_of_rest(text.language, planned, fitted, kept, touched, values)
         if margins:
-            said, planned = _planned(text, values, measures, True, margins)
+            said, planned = _planned(text, values, measures, True, margins, opened)
             fitted = fit(planned, measures)
             kept, touched = find_kept(planned, fitted, said.left, stretches)
     kept = _with_comments(kept, text, planned, values)
@@ -319,11 +325,12 @@ def _planned(
     measures: Measures,
     is_part: bool,
     margins: Mapping[Block, Margin] = NO_MARGINS,
+    opened: Set[int] = frozenset(),
 ) -> tuple[Directives, Plan]:
     """What the directives of a text say, and its plan.
 
     is_part: the tree is to be the same whatever the margins of its blocks, which are `margins` where
-    they keep their own.
+    they keep their own. opened: see `plan`.
     """
     language = text.language
     room = 0 if is_part else _spared_columns(language, values)
@@ -331,14 +338,14 @@ def _planned(
     tree = language.bracketed(text.tree, room, keeps)
     said = read_directives(tree, text.source, language, values)
     if room and (said.left or any(map(language.opens_what_fits, said.values))):
-        return _planned(text, values, measures, True, margins)
+        return _planned(text, values, measures, True, margins, opened)
     rows = language.rows(values, *said.values)
     punctuation, bound = language.kinds.punctuation, language.bound(values)
-    planned = plan(tree, rows, punctuation, measures, said.regions, margins, bound)
+    planned = plan(tree, rows, punctuation, measures, said.regions, margins, bound, opened)
     if planned.lacking:
         tree = language.with_lacking(tree, planned.lacking, room, keeps)
         said = read_directives(tree, text.source, language, values)
-        planned = plan(tree, rows, punctuation, measures, said.regions, margins, bound)
+        planned = plan(tree, rows, punctuation, measures, said.regions, margins, bound, opened)
     return said, planned
 
 

@@ -679,3 +679,13 @@ def _between(tokens: list[int], begin: int, end: int) -> list[int]:
 def _any_between(tokens: list[int], begin: int, end: int) -> bool:
     at = bisect_left(tokens, begin)
     return at < len(tokens) and tokens[at] < end
+
+
+def opened_bodies(plan: Plan, fitted: Fitted) -> set[int]:
+    """Where bodies begin, by offset, that their author wrote on one line and that do not stand so."""
+    tree, breaks = plan.tree, fitted.breaks
+    return {
+        tree.token_start[tree.first(group.node)]
+        for group in (plan.groups if plan.short else ())
+        if group.node in plan.short and not breaks.keys().isdisjoint(group.gaps)
+    }

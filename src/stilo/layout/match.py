@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -28,6 +28,7 @@ class Matched:
     group_of: -1 for nodes without children that start no sequence. ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
     it is always opened, and so is all around it. opened: those of them that are opened by a body
     in them alone. laden: bodies that might stand on one line, were there no other in them.
+    kept: bodies that may stand on one line since their author wrote them so.
     """
 
     row: list[int]
@@ -38,6 +39,7 @@ class Matched:
     clear: list[bool]
     opened: list[int]
     laden: set[int]
+    kept: set[int]
 
     def owner(self, tree: Tree, node: int, gap: Gap) -> int:
         """The number of the seed that a gap belongs to, which leads to a node."""
@@ -50,19 +52,25 @@ class Matched:
         return self.group_of[node] if node >= 0 else 0
 
 
-def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
-    """Give each node its row and its innermost seed: the automaton's inner loop."""
+def match(
+    tree: Tree, rows: Rows, regions: Sequence[Region], opened_bodies: Set[int] = frozenset()
+) -> Matched:
+    """Give each node its row and its innermost seed: the automaton's inner loop.
+
+    opened_bodies: where bodies begin that do not stand on one line, though their author wrote them so.
+    """
     seeds = [Seed(0, 0, -1, False)]
     clear = [True]
     opened: list[int] = []
     laden: set[int] = set()
     short: set[int] = set()
+    kept: set[int] = set()
     header_ends: dict[int, int] = {}
     row: list[int] = []
     group_of = [-1] * len(tree.kind)
     hang_of: dict[int, int] = {}
     if not tree.kind:
-        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
+        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept)
     within, beyond, onward = rows.within, rows.beyond, rows.onward
     new = tuple.__new__  # a third of the time of a call of the class
     starts, comment, short_when = rows.starts, rows.comment, rows.short
@@ -100,7 +108,13 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             place = following
             continue
         node = len(row) - 1
-        if short_when[found] and _is_short(tree, rows, node, found):
+        if (
+            short_when[found]
+            and _is_short(tree, rows, node, found)
+            and not (opened_bodies and tree.token_start[tree.first(node)] in opened_bodies)
+        ):
+            if short_when[found] != "fits":
+                kept.add(node)
             found = row[-1] = rows.shortened(place, found, kind)
             short.add(node)
             outer = shared
@@ -136,7 +150,7 @@ def match(tree: Tree, rows: Rows, regions: Sequence[Region]) -> Matched:
             clear.append(begins & OUTSIDE > 0 and clear[group])
             group = len(seeds) - 1
         group_of[node] = group
-    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden)
+    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept)
 
 
 def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
@@ -64,7 +64,8 @@ class Plan:
     regions: where other values hold than elsewhere. idle: tokens that do nothing at the end of a
     line. owned: groups whose delimiters come and go. margins: of blocks that keep their own. bound:
     comments that act on a line. lacking: first tokens of values that were spared brackets of their
-    own, on lines that may not fit. tight: tokens before which no space stands since the author of an
+    own, on lines that may not fit. short: bodies that may stand on one line since their author wrote them so.
+    tight: tokens before which no space stands since the author of an
     operator wrote none, with the operators.
     """
 
@@ -91,6 +92,7 @@ class Plan:
     idle: list[int] = field(default_factory=list)
     tight: dict[int, int] = field(default_factory=dict)
     lacking: list[int] = field(default_factory=list)
+    short: Set[int] = frozenset()
 
     @cached_property
     def comment_set(self) -> frozenset[int]:

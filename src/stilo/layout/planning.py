@@ -37,15 +37,16 @@ def plan(
     regions: Sequence[Region] = (),
     margins: Mapping[Block, Margin] = NO_MARGINS,
     bound: re.Pattern[bytes] | None = None,
+    opened_bodies: Set[int] = frozenset(),
 ) -> Plan:
     """Decide each gap of a tree as far as its kind goes, and form the groups.
 
     regions: where other values hold than in the file at large, an outer before one in it. margins: of
-    blocks that keep their own. bound: finds what makes a comment act on a line.
+    blocks that keep their own. bound: finds what makes a comment act on a line. opened_bodies: see `match`.
     Groups are formed only where they are needed: of a line that is sure to fit, none are. Where a
     line may not fit that was spared brackets of its own, the plan is left there and says so.
     """
-    matched = match(tree, rows, regions)
+    matched = match(tree, rows, regions, opened_bodies)
     row = matched.row
     gap_row = row[:1]
     gap_row += [row[leaf + 1] for leaf in tree.token_node[:-1]]  # of the node after each
@@ -58,6 +59,7 @@ def plan(
     opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions, margins)
+    result.short = matched.kept
     if bound is not None:
         result.bound = [token for token in comments if bound.search(tree.texts[token])]
     keep_apart(result, leaf_row, punctuation)
