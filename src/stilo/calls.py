@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from stilo.errors import UnreadableSource
-from stilo.language import Language
+from stilo.language import KNOWN_WORDS, Language
 from stilo.order.asked import order_alone
 from stilo.pipeline import run
 from stilo.reading import MOST_SOURCE, read_file
@@ -51,6 +51,7 @@ def reformat(
     if only_order:
         style = {**order_alone(chosen), **(style or {})}
     values = chosen.values(style or {})
+    chosen = chosen.knowing(values.get(KNOWN_WORDS, ""))
     source = _source(text, name or str(path or "text"), str(values["charset"]))
     document = Document(source, chosen, None if path is None else Path(path))
     return run(document, Request(values, line_ranges(lines), only_order))

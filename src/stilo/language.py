@@ -6,6 +6,7 @@ import re
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
+from copy import copy
 from dataclasses import replace
 from functools import cached_property
 from itertools import chain
@@ -26,7 +27,7 @@ from stilo.sheet.parse import (
     Declaration, Rule, Setting, Sheet, comment_kinds, parse_nodes, read_facts, read_sheet,
     role_names, whole_kinds,
 )
-from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Value
+from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Readings, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.source import Source
 from stilo.support import NO_SUPPORT, Support
@@ -36,6 +37,11 @@ from stilo.tree.optional_brackets import OwnBrackets, with_brackets
 
 #: For how many styles a language keeps what is decided of its kinds of neighbours.
 MOST_ROWS = 16
+
+#: The setting that names words which only a preprocessor knows, and for how many of its values the
+#: language is remembered.
+KNOWN_WORDS = "known-words"
+MOST_KNOWING = 16
 
 
 class Language:
@@ -61,6 +67,7 @@ class Language:
         #: The texts of the sheets, weakest first.
         self.sheet_texts = tuple(text for _, text in sheets)
         self._lock = threading.Lock()
+        self._knowing: dict[Value, Language] = {}
         #: The words of the last style for comments that act on a line, and what finds these.
         self._bound: tuple[str, re.Pattern[bytes] | None] | None = None
         self._rows: OrderedDict[tuple[Any, ...], Rows] = OrderedDict()
@@ -156,6 +163,9 @@ class Language:
             known = Parts((*self.import_forms, *CLASSES))
             groups = replace(self.settings["import.groups"], type=known)
             self.settings["import.groups"] = groups
+        if KNOWN_WORDS in self.settings and self.facts.preprocessed is not None:
+            words = Readings(None, self.facts.preprocessed.readings)
+            self.settings[KNOWN_WORDS] = replace(self.settings[KNOWN_WORDS], type=words)
         self._order: dict[str, tuple[Cascade, Steps]] = {
             about: (Cascade(self._order_rules_about(about), [{}]), {})
             for about in sorted({PROPERTIES[name].about for name in ORDER})
@@ -308,6 +318,21 @@ class Language:
     def is_standard(self, path: str) -> bool:
         """Whether a module belongs to the language's own library."""
         return path.partition(".")[0] in self._standard
+
+    def knowing(self, words: Value) -> Language:
+        """The language, with words that are read as a style says at once (a value of `known-words`)."""
+        if not words or not isinstance(self.reader, ConditionalReader):
+            return self
+        found = self._knowing.get(words)
+        if found is None:
+            parts = [part.split() for part in str(words).split("|")]
+            known = {word.encode(): part[-1] for part in parts for word in part[:-1]}
+            found = copy(self)
+            found.reader = self.reader.with_words(known)
+            if len(self._knowing) >= MOST_KNOWING:
+                self._knowing.clear()
+            self._knowing[words] = found
+        return found
 
     # Styles
 

@@ -20,8 +20,8 @@ from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarParsed, GrammarReader, Rewritten
 from stilo.readers.reader import Body, Wanted
 from stilo.readers.readings import (
-    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Reading, Words, with_readings,
-    words_pattern,
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Look, Reading, Words, apart,
+    with_readings, words_pattern,
 )
 from stilo.readers.repair import repaired
 from stilo.readers.views import Directives, Stretch, blanked, branches, views
@@ -39,7 +39,8 @@ class Preprocessed(NamedTuple):
     """What a sheet says of directives and of words that only a preprocessor knows.
 
     readings: the names of those that may be tried. known: words, with their readings. types: words that
-    are types or parts of them. stand_ins: reading → the word that is read in the place of another.
+    are types or parts of them. stand_ins: reading → the word that is read in the place of another. named:
+    known words that are read so at once, whether or not the grammar could go on.
     """
 
     directives: Directives
@@ -48,6 +49,7 @@ class Preprocessed(NamedTuple):
     known: Mapping[bytes, str]
     types: frozenset[bytes]
     stand_ins: Mapping[str, bytes]
+    named: frozenset[bytes] = frozenset()
 
     @classmethod
     def of(
@@ -183,6 +185,11 @@ class ConditionalReader:
         self._kind = {name: first + number for number, name in enumerate(names)}
         self._keywords = frozenset(inner.kinds.names[n].encode() for n in inner.kinds.signs)
 
+    def with_words(self, known: Mapping[bytes, str]) -> ConditionalReader:
+        """The same, with more words that are known, and their readings, in which they are read at once."""
+        said = self._said._replace(known={**self._said.known, **known}, named=frozenset(known))
+        return ConditionalReader(self._inner, said)
+
     def kind_of(self, name: str) -> int:
         """The number of a kind that the grammar does not have."""
         return self._kind[name]
@@ -248,6 +255,8 @@ class ConditionalReader:
         readings = [
             r for r in before if all(text[start:end] == data[start:end] for start, end in r.reach)
         ]
+        if any(word in text for word in self._said.named):
+            readings = apart([*readings, *self._named(text, known)])
         parsed = inner.parse(with_readings(text, readings) if readings else text)
         otherwise = Rewritten(text)
         if parsed.root_node.has_error:
@@ -290,6 +299,15 @@ class ConditionalReader:
         unread = [(c.start, c.end) for c in changes if c.kind == UNREAD]
         read = GrammarParsed(inner, text, wanted, parsed)
         return View(read, leaves, dropped, renamed, unread), readings
+
+    def _named(self, text: bytes, known: dict[bytes, str]) -> list[Reading]:
+        """The readings of the words in a text that a style names."""
+        said = self._said
+        words, nothing = Words.of(text, said.words), self._inner.parse(b"").root_node
+        look = Look(
+            text, words, self._keywords, said.types, said.stand_ins, known, nothing, frozenset()
+        )
+        return look.named(said.named)
 
 
 #: Where tokens that the grammar does not see belong.

@@ -578,6 +578,11 @@ class Look:
         qualifies = self.types.issuperset(first[:-1] if is_tagged else first)
         return qualifies and (is_tagged or last in self.types or first == [b"const"])
 
+    def named(self, names: Set[bytes]) -> list[Reading]:
+        """The readings of some known words, wherever they stand."""
+        texts = self.words.texts
+        return [r for w in range(len(texts)) if texts[w] in names for r in self._known(w)]
+
     def _known(self, w: int) -> Iterator[Reading]:
         """The reading of a word that another one like it had."""
         name = self.known.get(self.words.texts[w])

@@ -92,6 +92,25 @@ class Parts:
         return " | ".join(" ".join(part.split()) for part in text.split("|")).strip()
 
 
+@dataclass(frozen=True)
+class Readings(Parts):
+    """Values that are words, each list of them with how these are read, separated by `|`."""
+
+    permitted: tuple[str, ...] = ()
+
+    def __str__(self) -> str:
+        return (
+            f"words and how they are read, such as \"QUAY_API aside\": {', '.join(self.permitted)}"
+        )
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, its spaces made even; None if it names no such reading."""
+        found = super().read(text)
+        parts = [part.split() for part in str(found).split("|")] if found else []
+        is_known = all(len(part) > 1 and part[-1] in self.permitted for part in parts)
+        return found if is_known else None
+
+
 Type = Union[Words, Whole, Name, Sign, Parts]
 
 

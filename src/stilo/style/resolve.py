@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.errors import BadSetting, ConfigError, Fault, UnknownLanguage, UnknownSetting
-from stilo.language import Language
+from stilo.language import KNOWN_WORDS, Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
@@ -172,7 +172,7 @@ class Styles:
                 raise BadSetting(given.place, name, str(given.value), permitted)
             values[name] = read
             origins[name] = given._replace(value=read)
-        return FileStyle(language, values, origins)
+        return FileStyle(language.knowing(values.get(KNOWN_WORDS, "")), values, origins)
 
     def _layers(
         self, language: Language, project: Config | None, said: Mapping[str, Said]

@@ -1,0 +1,4 @@
+void load(void) {
+  QUAY_OPEN
+  ramp = 1;
+}
