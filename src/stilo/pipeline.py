@@ -225,12 +225,21 @@ def _to_leave(text: Text, fault: Fault, left: Sequence[tuple[int, int]]) -> tupl
     if said is None or LINES not in said.readings or len(left) >= MOST_LEFT:
         return None
     offset = text.source.offset(Position(fault.line, fault.column))
-    for body in reversed(text.parsed.bodies(offset, offset, text.language.body_kinds)):
-        for item in body.items:
-            is_around = item.start <= offset < item.end
-            if is_around and not any(a <= item.start and item.end <= b for a, b in left):
-                return item.start, item.end
-    return None
+    found = [
+        (item.start, item.end)
+        for body in reversed(text.parsed.bodies(offset, offset, text.language.body_kinds))
+        for item in body.items
+        if item.start <= offset < item.end
+    ]
+    # What the grammar does not see stands in no item: its line.
+    data = text.source.data
+    found.append(
+        (data.rfind(b"\n", 0, offset) + 1, (data.find(b"\n", offset) + 1 or len(data) + 1) - 1)
+    )
+    return next(
+        ((start, end) for start, end in found if not any(a <= start and end <= b for a, b in left)),
+        None,
+    )
 
 
 def _unread(text: Text, left: Sequence[tuple[int, int]]) -> tuple[Unread, ...]:

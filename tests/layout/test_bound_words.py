@@ -7,19 +7,37 @@ import pytest
 import stilo
 
 SUPPRESSING = {
-    "c": ["// NOLINT(x)", "// NOSONAR", "/* lint -e534 */", "// checker: off", "// lint: disable x"],
+    "c": [
+        "// NOLINT(x)",
+        "// NOSONAR",
+        "/* lint -e534 */",
+        "// checker: off",
+        "// lint: disable x",
+    ],
     "csharp": ["// NOSONAR", "// Checker disable once UnusedMember", "// lint: ignore"],
     "java": ["// NOPMD", "// CHECK: OFF", "// noinspection Unused"],
     "python": ["# noqa: E501", "# type: ignore[x]", "# layout: off"],
 }
 REMARKS = [
-    "NOTE", "NOTE: on deck", "NOTES", "NOTICE", "NONE left", "NORMAL tide", "TODO: enable this", "note: on windows",
-    "Note: off the quay", "We disable this", "Only disable when late", "lanes: one or two", "berth: on the left",
+    "NOTE",
+    "NOTE: on deck",
+    "NOTES",
+    "NOTICE",
+    "NONE left",
+    "NORMAL tide",
+    "TODO: enable this",
+    "note: on windows",
+    "Note: off the quay",
+    "We disable this",
+    "Only disable when late",
+    "lanes: one or two",
+    "berth: on the left",
 ]
 
 
 @pytest.mark.parametrize(
-    "language, comment", [(language, word) for language, words in SUPPRESSING.items() for word in words]
+    "language, comment",
+    [(language, word) for language, words in SUPPRESSING.items() for word in words]
 )
 def test_a_suppression_acts_on_its_line(language: str, comment: str) -> None:
     pattern = stilo.load_language(language).bound({"bound-comments": ""})

@@ -129,3 +129,19 @@ def test_what_a_compiler_would_part_otherwise_is_not_handed_out(tmp_path: Path) 
     result = stilo.reformat(text, language)
     assert "&&end" in result.text
     assert [unread.why for unread in result.unread] == ["would be read otherwise"]
+
+
+def test_a_line_that_the_grammar_does_not_see_stays_where_it_would_be_read_otherwise() -> None:
+    text = (
+        "CATALOG(tides,1213,TidesId) SHARED_TABLE\n{\n\tOid\t\t\toid;\t\t\t/* oid */\n\tNameData\tspcname;\n\n"
+        "\t/* owner */\n\tOid\t\t\tspcowner TIDE_DEFAULT(QUAY) TIDE_LOOKUP(berths);\n\n#ifdef VARLEN\n"
+        "\taclitem\t\tspcacl[1];\n\ttext\t\tspcoptions[1];\n#endif\n} FormData_tides;\n\n"
+        "typedef FormData_tides *Form_tides;\n\n"
+        "DECLARE_TOAST(tides, 4185, 4186, TidesToast, TidesToastIndex);\n\n"
+        "DECLARE_PKEY(tides_index, 2697, TidesIndexId, on tides using btree(oid oid_ops));\n"
+        "DECLARE_INDEX(tides_name_index, 2698, TidesNameIndexId, on tides using btree(spcname name_ops));\n"
+    )
+    result = stilo.reformat(text, "c")
+    assert result.text == text
+    assert result.unread[0].why == "would be read otherwise"
+    assert (result.unread[0].position.line, result.unread[0].last_line) == (1, 1)
