@@ -1,0 +1,7 @@
+"""JavaScript (ECMAScript 2025)."""
+
+from __future__ import annotations
+
+from stilo.support import Support
+
+SUPPORT = Support()
