@@ -93,7 +93,9 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as scratch, ProcessPoolExecutor(arguments.jobs) as pool:
         work = partial(lay_out, arguments.language, values, scratch)
         pairs = []
-        for path, (became, before, after) in zip(files, pool.map(work, enumerate(files), chunksize=8)):
+        for path, (became, before, after) in zip(
+            files, pool.map(work, enumerate(files), chunksize=8)
+        ):
             found[became.partition(":")[0]] += 1
             if became == "unsettled" or became.startswith("refused"):
                 print(f"{path}: {became}"[:300])

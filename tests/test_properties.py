@@ -25,6 +25,7 @@ STRICT = {
     "cpp": ("file", "body", "case", "enum-items", "namespace-body"),
     "csharp": ("file", "body", "case", "enum-items", "namespace-body", "switch-arms"),
     "java": ("file", "body", "case", "enum-items"),
+    "javascript": ("file", "body", "case", "entries"),
     "json": ("file", "entries"),
     "python": (),
     "toml": (),
@@ -38,7 +39,7 @@ slow = settings(
 
 def style_without_blank_lines(language: str) -> dict[str, str]:
     spaced = {"json": (), "toml": (), "python": ("binary-operator", "power-operator")}
-    short = {"*.short": "never"} if language in ("cpp", "csharp") else {}
+    short = {"*.short": "never"} if language in ("cpp", "csharp", "javascript") else {}
     return {
         "*.authored": "no",
         **short,
@@ -81,11 +82,11 @@ def scramble(path: Path, seed: int) -> bytes:
         near_comment = is_comment[token] or (token and is_comment[token - 1])
         if not token or (b"\n" in gap and is_margin_said(tree, token, is_comment)):
             pass
-        elif b"\n" in gap and (near_comment or language == "toml"):
+        elif b"\n" in gap and (near_comment or language in ("toml", "javascript")):
             gap = b"\n" + b" \t"[:chance.randrange(3)] * chance.randrange(4)
             if chance.random() < 0.3:
                 gap = b"  " + gap
-        elif near_comment or language == "toml":
+        elif near_comment or language in ("toml", "javascript"):
             gap = chance.choice([b" ", b"\t", b"   "]) if gap else gap
         elif gap:
             gap = chance.choice([b" ", b"\n", b"\t\t", b"  \n   ", b"\n\n\n", b" \t "])

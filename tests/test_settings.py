@@ -20,6 +20,7 @@ LONGER = {
     "cpp": ["constructs"],
     "csharp": ["constructs"],
     "java": ["wrapping", "places"],
+    "javascript": ["constructs"],
     "json": ["comments", "layout"],
     "python": ["layout"],
     "toml": ["berths"],

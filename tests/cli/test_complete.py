@@ -23,7 +23,7 @@ def completed(*words: str) -> list[str]:
         (("apply", "--set", "docstr"), ["docstrings="]),
         (("apply", "a.nothing", "--set", "docstr"), ["docstrings="]),
         (("why", "a.py:3:4", "--set", "docstrings=a"), ["docstrings=align"]),
-        (("apply", "--language", "j"), ["java", "json"]),
+        (("apply", "--language", "j"), ["java", "javascript", "json"]),
         (("apply", "--style", "all"), ["allman"]),
         (("settings", "a.py", "--role", "comm"), ["comma", "common"]),
         (("settings", "a.py", "--take-back", "operation.br"), ["operation.breaks"]),

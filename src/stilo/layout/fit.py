@@ -687,5 +687,6 @@ def opened_bodies(plan: Plan, fitted: Fitted) -> set[int]:
     return {
         tree.token_start[tree.first(group.node)]
         for group in (plan.groups if plan.short else ())
-        if group.node in plan.short and not breaks.keys().isdisjoint(group.gaps)
+        if group.node in plan.short and not group.hanging
+        if not breaks.keys().isdisjoint(group.gaps)
     }

@@ -387,7 +387,7 @@ class _Reader:
                     self.module = f"{self.module}.{name}" if self.module else name
                 self._add(ALL, first, last)
             elif part == "name":
-                self._add(text, first, last)
+                self._add(text.strip("\"'"), first, last)
 
     def take_between(self, node: int, signs: str) -> None:
         """Take what stands between two signs in the text of a node."""

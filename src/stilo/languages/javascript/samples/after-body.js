@@ -1,0 +1,1 @@
+if (free) { moor(); } else { wait(); }

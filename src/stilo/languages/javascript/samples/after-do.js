@@ -1,0 +1,1 @@
+do { load(); } while (room);

@@ -1,0 +1,4 @@
+berths.forEach(berth => { berth.clear(); });
+lanes.forEach(lane => {
+  lane.clear();
+});

@@ -1,0 +1,2 @@
+// stilo: set arguments.open=same-line
+office.announce(passenger.who(), sailing.departure(), harbour.island());

@@ -1,0 +1,1 @@
+office.announceTheArrival(passenger.who(), sailing.departure());

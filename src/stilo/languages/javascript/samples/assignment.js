@@ -1,0 +1,2 @@
+const timetable = office.timetableOfTheSummerOfTheWholeFerryLine;
+const lane = deck.lane();

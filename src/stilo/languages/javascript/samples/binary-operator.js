@@ -1,0 +1,1 @@
+total = fare + tax;

@@ -1,0 +1,3 @@
+total = 2*fare + tax;
+area = length*width;
+lane = lanes[i+1];

@@ -1,0 +1,7 @@
+function sail() {
+  moor(berth);
+
+
+
+  load(deck);
+}

@@ -1,0 +1,2 @@
+moor(berth,
+  line); // berth check

@@ -1,0 +1,5 @@
+switch (tide) { case HIGH: sail();
+
+
+
+log(); break; }

@@ -1,0 +1,2 @@
+lanes.filter(lane => lane.isFree).map(lane => lane.length).sort().first();
+of(lanes).filter(lane => lane.isFree).map(lane => lane.length).sort().first();

@@ -1,0 +1,4 @@
+const length = () => { return 40; };
+const width = () => {
+  return 3;
+};

@@ -1,0 +1,3 @@
+// stilo: set closure-parameters.close=same-line
+const announce = (theSailingOfTheSummer, theDeckOfTheFerryInIt) => 1;
+const sell = (passenger, sailing, from, to, deckOfFerry, laneOf) => 1;

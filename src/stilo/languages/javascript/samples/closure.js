@@ -1,0 +1,2 @@
+const sail = harbour => theTimetableOfTheSummerOfTheFerryCompany;
+const moor = harbour => 1;

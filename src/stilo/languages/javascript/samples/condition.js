@@ -1,0 +1,3 @@
+const open = tide.isHigh() && !deck.isFull() && harbour.isOpen() && sea.isCalm();
+late = a && b && c;
+if (late) return tide.isHigh() && !deck.isFull() && harbour.isOpen() && sea.isCalm();

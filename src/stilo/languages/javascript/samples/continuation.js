@@ -1,0 +1,1 @@
+const departureOfTheSailing = schedule.departureOf(northernSailing);

@@ -1,0 +1,4 @@
+if (free) { moor(); }
+if (late) {
+  sail();
+}

@@ -1,0 +1,1 @@
+@quay class Berth {}

@@ -1,0 +1,7 @@
+class Berth {
+  length = 40;
+}
+class Lane { clear() {} }
+class Deck {
+  clear() {}
+}

@@ -1,0 +1,1 @@
+function moor(berth) {}

@@ -1,0 +1,2 @@
+// stilo: set entries.open=same-line
+berth = { number: 4, deck: "upper", harbour: "Skerryvore", at: 8 };

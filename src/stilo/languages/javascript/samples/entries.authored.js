@@ -1,0 +1,4 @@
+deck = {
+  car: 1, bus: 2,
+  van: 3, lorry: 4
+};

@@ -1,0 +1,1 @@
+berth = { number: 4, deck: "upper", harbour: "Skerryvore", at: 8 };

@@ -1,0 +1,5 @@
+class Berth {
+  length = 40;
+  width = 9;
+  clear() {}
+}

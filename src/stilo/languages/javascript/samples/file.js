@@ -1,0 +1,5 @@
+moor(berth);
+
+
+
+load(deck);

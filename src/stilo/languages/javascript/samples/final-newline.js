@@ -1,0 +1,1 @@
+moor(berth);

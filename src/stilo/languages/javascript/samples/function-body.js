@@ -1,0 +1,4 @@
+function length() { return 40; }
+function width() {
+  return 3;
+}

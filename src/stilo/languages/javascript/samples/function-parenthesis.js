@@ -1,0 +1,1 @@
+const moor = function (berth) {};

@@ -1,0 +1,4 @@
+let a;
+function moor() {}
+function cast() {}
+let b;

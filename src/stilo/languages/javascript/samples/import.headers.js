@@ -1,0 +1,2 @@
+import { lane } from "./lane.js";
+import path from "node:path";

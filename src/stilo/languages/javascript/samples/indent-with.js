@@ -1,0 +1,5 @@
+class Berth {
+  moor() {
+    ramp.lower();
+  }
+}

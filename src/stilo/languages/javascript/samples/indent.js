@@ -1,0 +1,1 @@
+if (tide > 2) { moor(berth); }

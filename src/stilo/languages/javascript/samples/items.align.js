@@ -1,0 +1,2 @@
+// stilo: set items.open=same-line
+decks = ["upper", "main", "lower", "bicycles", "trailers", "crew"];

@@ -1,0 +1,3 @@
+// stilo: set items.close=same-line
+isles = [deckOf("Skerryvore and the isles"), deckOf("Holm Gannet")];
+theHarboursOfTheWholeFerryLine.ofSkerry = [deckOf("Skerryvore and isles"), 1];

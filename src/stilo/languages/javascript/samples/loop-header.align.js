@@ -1,0 +1,1 @@
+for (let deck = ferry.firstDeck(); deck != null && !deck.isFull(); deck = deck.next()) {}

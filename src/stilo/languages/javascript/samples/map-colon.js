@@ -1,0 +1,1 @@
+fares = { adult: 12 };

@@ -1,0 +1,1 @@
+lane = lanes[2];

@@ -1,0 +1,1 @@
+total = firstFare + secondFare + thirdFare + surchargeOfSeason + harbourDues + tax;

@@ -1,0 +1,1 @@
+function announceTheArrival(passenger, sailing, harbour, island) {}

@@ -1,0 +1,3 @@
+// stilo: set parameters.close=same-line
+function announce(theSailingOfTheSummer, theDeckOfTheFerryInIt) {}
+function sell(passenger, sailing, from, to, deckOfFerry, laneOf) {}

@@ -1,0 +1,1 @@
+if (berthIsFree && tideIsRising && linesAreFast && rampIsLow) sail();

@@ -1,0 +1,3 @@
+const { north, south, } = lanes;
+const { adult, child, senior, student, vehicle, season, cabin, } = fares;
+const { adult, child, senior, student, vehicle, season, cabins } = fares;

@@ -1,0 +1,2 @@
+berth = 'north';
+lane = "inner";

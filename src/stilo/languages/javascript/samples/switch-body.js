@@ -1,0 +1,1 @@
+switch (tide) { case HIGH: sail(); break; default: wait(); }

@@ -1,0 +1,2 @@
+berth = tideIsRising ? northernBerthOf(harbour) : southernBerthOf(harbour);
+lane = late ? inner : outer;

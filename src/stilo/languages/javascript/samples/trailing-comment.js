@@ -1,0 +1,5 @@
+moor(); // first
+lower(ramp); // then
+
+load();   // first
+sail(on); // then

@@ -1,0 +1,3 @@
+/* Alongside   
+ * the quay.  */
+moor(berth);

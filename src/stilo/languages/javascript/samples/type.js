@@ -1,0 +1,6 @@
+let a;
+class Berth {}
+
+
+class Lane {}
+let b;

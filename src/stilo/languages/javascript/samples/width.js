@@ -1,0 +1,3 @@
+function board(vehicle, deck, berth, ticket, tide, first, whoever) {
+  return deck.place(vehicle, ticket.lane(), berth.ramp(tide), whoever, again, andAgain);
+}
