@@ -121,6 +121,17 @@ def test_signs_that_stand_side_by_side_stay_what_they_are(text: str, kept: str) 
     assert kept in stilo.reformat(text, "c").text
 
 
+def test_a_comparison_that_is_taken_for_arguments_of_a_type_stays_one_sign() -> None:
+    text = (
+        "void f() {\n  while (rest < small &&  // first\n         top - rest >= kappa &&  // second\n"
+        "         (rest + kappa < small ||  // third\n          small - rest >= rest + kappa - small)) {\n"
+        "    g();\n  }\n}\n"
+    )
+    result = stilo.reformat(text, "cpp")
+    assert "small - rest >= rest" in result.text
+    assert [unread.why for unread in result.unread] == ["would be read otherwise"]
+
+
 def test_what_a_compiler_would_part_otherwise_is_not_handed_out(tmp_path: Path) -> None:
     """A sheet of one's own may ask for it; the grammar alone would not see it."""
     sheet = '@language c {}\npointer_expression > "&" + pointer_expression { before: space }\n'
