@@ -29,7 +29,11 @@ STRICT = {
     "json": ("file", "entries"),
     "python": (),
     "toml": (),
+    "tsx": ("file", "body", "case", "entries", "enum-items", "type-entries"),
+    "typescript": ("file", "body", "case", "entries", "enum-items", "type-entries"),
 }
+#: Where line ends may end statements, they stay as they are.
+ENDING = ("toml", "javascript", "tsx", "typescript")
 #: Of newer syntax than this Python's own, nothing but white space can be checked.
 READABLE = [path for path in FILES if path.name != "newer.out.py" or sys.version_info >= (3, 14)]
 slow = settings(
@@ -39,7 +43,7 @@ slow = settings(
 
 def style_without_blank_lines(language: str) -> dict[str, str]:
     spaced = {"json": (), "toml": (), "python": ("binary-operator", "power-operator")}
-    short = {"*.short": "never"} if language in ("cpp", "csharp", "javascript") else {}
+    short = {"*.short": "never"} if language in ("cpp", "csharp", *ENDING[1:]) else {}
     return {
         "*.authored": "no",
         **short,
@@ -82,11 +86,11 @@ def scramble(path: Path, seed: int) -> bytes:
         near_comment = is_comment[token] or (token and is_comment[token - 1])
         if not token or (b"\n" in gap and is_margin_said(tree, token, is_comment)):
             pass
-        elif b"\n" in gap and (near_comment or language in ("toml", "javascript")):
+        elif b"\n" in gap and (near_comment or language in ENDING):
             gap = b"\n" + b" \t"[:chance.randrange(3)] * chance.randrange(4)
             if chance.random() < 0.3:
                 gap = b"  " + gap
-        elif near_comment or language in ("toml", "javascript"):
+        elif near_comment or language in ENDING:
             gap = chance.choice([b" ", b"\t", b"   "]) if gap else gap
         elif gap:
             gap = chance.choice([b" ", b"\n", b"\t\t", b"  \n   ", b"\n\n\n", b" \t "])

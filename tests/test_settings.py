@@ -24,11 +24,15 @@ LONGER = {
     "json": ["comments", "layout"],
     "python": ["layout"],
     "toml": ["berths"],
+    "tsx": ["places"],
+    "typescript": ["constructs"],
 }
 
+#: TSX has TypeScript's settings and samples, and nothing of its own.
 ALL = [
     (language, name)
     for language in stilo.language_names()
+    if language != "tsx"
     for name in stilo.load_language(language).settings
 ]
 

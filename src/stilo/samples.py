@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 from stilo.calls import reformat
 from stilo.language import Language
+from stilo.registry import load_language
 from stilo.result import Result
 from stilo.sheet.properties import Value
 
@@ -29,9 +30,9 @@ class Sample(NamedTuple):
 
 
 def _files(language: Language) -> dict[str, Sample]:
-    """Name without its extension → sample, of all of a language, and of the one that it builds on."""
+    """Name without its extension → sample, of all of a language, and of those that it builds on."""
     below = language.facts.builds_on
-    return {**(_files_in(below) if below else {}), **_files_in(language.name)}
+    return {**(_files(load_language(below)) if below else {}), **_files_in(language.name)}
 
 
 @lru_cache

@@ -50,6 +50,18 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"closing-parenthesis.before": "space", "tuple.close": "same-line"},
         None,
     ),
+    (
+        "javascript",
+        "props = { harbour: string, sailings: Sailing, onBook: ferry => berth(ferry, sailing) }\n",
+        {"density": "dense"},
+        None,
+    ),
+    (
+        "java",
+        "class A { Ferry a = book(\n    passengerOfTheSailing, vehicleOfThePassenger, deckOfTheVehicle, laneOfTheDeck, sail); }\n",
+        {"density": "dense", "arguments.authored": "yes", "width": 60},
+        None,
+    ),
     ("python", "from.import(a,# noqa\n)", {"import-names.wrap": "row"}, None),
     ("python", "from.import(a,# tide\n)", {"import-names.wrap": "row"}, None),
     ("python", "return a,a,#", {}, None),

@@ -101,7 +101,8 @@ def plan(
     sown.add(matched, result, wanted)
     for token in sorted(events):
         sown.add_event(result, token, events[token])
-    _grow(result, matched, sown)
+    is_dense = "dense" in {measures.density, *(region.measures.density for region in regions)}
+    _grow(result, matched, sown, is_dense)
     nest(result)
     return result
 
@@ -287,8 +288,11 @@ def _unsure(
     return wanted
 
 
-def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
-    """Make the groups of the seeds that have gaps, numbered in text order after the root."""
+def _grow(plan: Plan, matched: Matched, sown: _Sown, is_dense: bool) -> None:
+    """Make the groups of the seeds that have gaps, numbered in text order after the root.
+
+    is_dense: stacks may fill their lines, so that there is more than one way to open them.
+    """
     seeds, tree, styles = matched.seeds, plan.tree, plan.rows.style
     groups, first = plan.groups, plan.rows.cascade.styles[0]
     if not seeds:
@@ -311,7 +315,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown) -> None:
         group = Group(
             tree, seed, styles[row], wrap, numbers[around], sown.gaps[old], sown.parts[old], forced
         )
-        group.plain = plain[row]
+        group.plain = plain[row] and not (is_dense and wrap == "stack")
         if old in ends:
             group.end = ends[old]
         if tree.soft and not seed.hanging:

@@ -309,7 +309,7 @@ class GrammarReader:
                 text = text if self.joins is None else self.joins.sub(b" ", text)
                 if b" ".join(text.split()) == name:
                     evened[token] = name
-                else:
+                elif text not in name.split():  # some grammars name each of its words like both
                     misread.append(place)
         if misread:
             tree = replace(tree, misread=tuple(misread))

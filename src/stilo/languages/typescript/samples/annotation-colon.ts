@@ -1,0 +1,1 @@
+let berth: Berth;

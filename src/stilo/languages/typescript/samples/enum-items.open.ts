@@ -1,0 +1,2 @@
+// stilo: set declaration-body.brace=own-line
+enum Tide { High, Low }

@@ -1,0 +1,4 @@
+class Ferry {
+  @Inject()
+  deck: Deck;
+}

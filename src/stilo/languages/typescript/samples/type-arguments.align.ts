@@ -1,0 +1,2 @@
+// stilo: set type-arguments.open=same-line
+let table: TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck>;

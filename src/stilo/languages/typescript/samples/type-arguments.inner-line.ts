@@ -1,0 +1,1 @@
+let table: TimetableOfTheLine<HarbourOfDeparture, Sailing, Tickets>;

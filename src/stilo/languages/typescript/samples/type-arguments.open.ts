@@ -1,0 +1,2 @@
+let table: TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck, Tickets>;
+let whole: TimetableOfTheWholeSkerryLine<HarbourOfDepartureOrOfArrival, Sailing>;

@@ -1,0 +1,7 @@
+type Deck = {
+  car: number;
+
+
+
+  bus: number
+};

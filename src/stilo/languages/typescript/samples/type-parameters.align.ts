@@ -1,0 +1,2 @@
+// stilo: set type-parameters.open=same-line
+interface TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, Vehicles> {}

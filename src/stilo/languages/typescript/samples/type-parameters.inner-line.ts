@@ -1,0 +1,1 @@
+interface TimetableOfTheLine<HarbourOfDeparture, Sailing, Deck> {}

@@ -1,0 +1,2 @@
+interface TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck, Tickets> {}
+interface TimetableOfTheWholeSkerryLine<HarbourOfDepartureOrOfArrival, Sailing> {}

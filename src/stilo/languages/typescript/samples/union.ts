@@ -1,0 +1,2 @@
+type State = "free" | "boarding" | "closed" | "cancelled" | "delayed" | "gone";
+type Berth = Map<"northern" | "southern" | "eastern" | "western" | "the quay", Deck>;
