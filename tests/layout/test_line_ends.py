@@ -29,8 +29,20 @@ def test_none_is_put_where_it_would_end_one(text: str, never: str, width: int) -
 
 
 STATEMENTS = st.sampled_from([
-    "a = b", "f()", "let x = 1", "if (a) b()", "do f()\nwhile (a)", "x++", "class A { a = 1\n b }",
-    "return_", "throw_(a)", "for (;;) f()", "var g = function () {}", "label: f()", "'text'", "import_()",
+    "a = b",
+    "f()",
+    "let x = 1",
+    "if (a) b()",
+    "do f()\nwhile (a)",
+    "x++",
+    "class A { a = 1\n b }",
+    "return_",
+    "throw_(a)",
+    "for (;;) f()",
+    "var g = function () {}",
+    "label: f()",
+    "'text'",
+    "import_()",
 ])
 
 
@@ -55,7 +67,14 @@ def test_none_is_taken_where_it_ends_one(
 
 
 @pytest.mark.parametrize(
-    "text", ["x = [1, ,];\n", "x = [, ,];\n", "let [a, ...b] = c;\n", "function f(a, ...b) {}\n", "const { a, ...b } = c;\n"]
+    "text",
+    [
+        "x = [1, ,];\n",
+        "x = [, ,];\n",
+        "let [a, ...b] = c;\n",
+        "function f(a, ...b) {}\n",
+        "const { a, ...b } = c;\n",
+    ]
 )
 @pytest.mark.parametrize("trailing", ["stacked", "never", "keep"])
 @pytest.mark.parametrize("wrap", ["stack", "stack-always"])
