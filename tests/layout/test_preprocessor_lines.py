@@ -98,3 +98,22 @@ def test_what_counts_as_the_same(before: bytes, after: bytes, same: bool) -> Non
 def test_a_place_is_told_with_its_setting() -> None:
     result = stilo.reformat("#define A   1\n", "c", {VALUES: "no"})
     assert [(f.code, f.reason.setting) for f in result.findings] == [("directive", VALUES)]
+
+
+def test_the_further_lines_of_a_comment_after_code_stand_below_it() -> None:
+    text = "struct tide {\n  int depth;  /* in metres: below\n   the sill */\n  int at; /* from\n  * midnight */\n};\n"
+    assert laid(text, **{"trailing-comment.column": "no"}) == (
+        "struct tide {\n    int depth; /* in metres: below\n                  the sill */\n"
+        "    int at; /* from\n             * midnight */\n};\n"
+    )
+
+
+def test_they_stand_near_the_margin_where_they_have_no_room_there() -> None:
+    text = f"struct tide {{\n    int depth; /* in\n       {'m' * 24} */\n}};\n"
+    assert laid(text, width="45") == text.replace(" " * 7 + "m", " " * 18 + "m")
+    assert laid(text, width="44") == text
+
+
+def test_a_comment_of_several_lines_does_not_part_columns() -> None:
+    text = "struct tide {\n    int   at; /* in\n               metres */\n    float depth;\n};\n"
+    assert laid(text) == text.replace("               metres", "                 metres")

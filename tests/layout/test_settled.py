@@ -62,6 +62,12 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"density": "dense", "arguments.authored": "yes", "width": 60},
         None,
     ),
+    (
+        "cpp",
+        "void f() {\n    bool x = find_if(pair.first.begin(), pair.second.end(), [label](char p) { return p.second == label && p.first; }) == pair.end();\n}\n",
+        {},
+        None,
+    ),
     ("python", "from.import(a,# noqa\n)", {"import-names.wrap": "row"}, None),
     ("python", "from.import(a,# tide\n)", {"import-names.wrap": "row"}, None),
     ("python", "return a,a,#", {}, None),
