@@ -16,6 +16,7 @@ DEMO_FILES = {
     "tickets.py": "def fare",
     "fares.ipynb": "\"fares",
     "timetable.json": "\"sailings\"",
+    "board.js": "for (const sailing",
     "berths.cpp": "bool BerthPlan",
 }
 SHOWN = 4
