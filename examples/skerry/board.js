@@ -71,13 +71,10 @@ export async function show(
 }
 
 const announce = (text, { twice = false, island }) => new Promise(resolve => {
-  setTimeout(
-    () => {
-      console.log(text);
-      if (twice) console.log(text)
-      resolve(island)
-    },
-    1000
-  )
+  setTimeout(() => {
+    console.log(text);
+    if (twice) console.log(text)
+    resolve(island)
+  }, 1000)
 });
 export default show
