@@ -9,13 +9,13 @@ import stilo
 SUPPRESSING = {
     "c": [
         "// NOLINT(x)",
-        "// NOSONAR",
+        "// NOCHECK",
         "/* lint -e534 */",
         "// checker: off",
         "// lint: disable x",
     ],
-    "csharp": ["// NOSONAR", "// Checker disable once UnusedMember", "// lint: ignore"],
-    "java": ["// NOPMD", "// CHECK: OFF", "// noinspection Unused"],
+    "csharp": ["// NOCHECK", "// Checker disable once UnusedMember", "// lint: ignore"],
+    "java": ["// NOTIDES", "// CHECK: OFF"],
     "python": ["# noqa: E501", "# type: ignore[x]", "# layout: off"],
 }
 REMARKS = [
