@@ -103,3 +103,10 @@ def test_in_each_branch_they_are_sorted() -> None:
     assert stilo.reformat(text, "csharp", GROUPS).text == (
         "using Y;\nusing Z;\n#if A\nusing W;\nusing X;\n#else\nusing U;\nusing V;\n#endif\n\nclass D {}\n"
     )
+
+
+def test_the_command_says_what_other_files_decide(place, run) -> None:
+    place({"Deck.cs": "using Skerry;\nusing System;\n\nclass Deck {}\n"})
+    done = run("arrange", "--set", "import.unused=remove", "Deck.cs")
+    said = "Deck.cs: whether Skerry, System are needed depends on other files; they stay"
+    assert said in done.output

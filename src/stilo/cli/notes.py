@@ -32,12 +32,8 @@ def tell_unseen(path: str, imports: Sequence[str]) -> None:
     if imports:
         few = ", ".join(imports[:3])
         more = f" and {len(imports) - 3} more" if len(imports) > 3 else ""
-        tell(
-            f"{path}: {few}{more} may be needed or not, which other files decide; they stay"
-                if len(imports) > 1
-                else f"{path}: {few} may be needed or not, which other files decide; it stays",
-            err=True,
-        )
+        are, stay = ("is", "it stays") if len(imports) == 1 else ("are", "they stay")
+        tell(f"{path}: whether {few}{more} {are} needed depends on other files; {stay}", err=True)
 
 
 def tell_unread(path: str, unread: Sequence[Unread]) -> None:
