@@ -10,6 +10,7 @@ the preprocessor knows. Read on an idle machine: the parser is timed in the same
 from __future__ import annotations
 
 import argparse
+import gc
 import random
 import sys
 import time
@@ -38,6 +39,7 @@ def main() -> int:
     parser.add_argument("--language", required=True)
     parser.add_argument("--limit", type=int, default=200)
     arguments = parser.parse_args()
+    gc.disable()  # as the command line has it
     language = stilo.load_language(arguments.language)
     reader = language.reader
     grammar = reader._inner if isinstance(reader, ConditionalReader) else reader

@@ -269,6 +269,7 @@ class ConditionalReader:
             parsed, readings = repaired(
                 text,
                 inner.parse,
+                inner.parse_again,
                 words,
                 self._keywords,
                 self._said.types,

@@ -293,6 +293,21 @@ class GrammarReader:
         parser = tree_sitter.Parser(self._language)
         return parser.parse(data) if old is None else parser.parse(data, old)
 
+    def parse_again(
+        self, data: bytes, old: bytes, tree: tree_sitter.Tree, stretches: Sequence[tuple[int, int]]
+    ) -> tree_sitter.Tree:
+        """The parser's tree of a text that differs in some stretches, in order, from one as long.
+
+        old, tree: that one, and its tree. What stands elsewhere is not read again.
+        """
+        tree = tree.copy()  # the one that was given stays as it is
+        place, at = (0, 0), 0
+        for start, end in stretches:
+            begin = _point_after(data, place, at, start)
+            place, at = _point_after(data, begin, start, end), end
+            tree.edit(start, end, end, begin, _point_after(old, begin, start, end), place)
+        return self.parse(data, tree)
+
     def evened(self, tree: Tree) -> Tree:
         """The tree with one space in each token of two words, whatever the source has there."""
         data = tree.data
@@ -447,6 +462,14 @@ def flatten(
 def _point(data: bytes, offset: int) -> tuple[int, int]:
     """Row and column (bytes) of an offset, from 0, as the parser counts."""
     return data.count(b"\n", 0, offset), offset - data.rfind(b"\n", 0, offset) - 1
+
+
+def _point_after(data: bytes, point: tuple[int, int], start: int, end: int) -> tuple[int, int]:
+    """Row and column of a later offset. point: those of `start`."""
+    rows = data.count(b"\n", start, end)
+    if not rows:
+        return point[0], point[1] + end - start
+    return point[0] + rows, end - data.rfind(b"\n", start, end) - 1
 
 
 def outline(parsed: tree_sitter.Tree, inner: Set[int]) -> list[int]:

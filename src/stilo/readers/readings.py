@@ -177,9 +177,14 @@ def faults_of(root: tree_sitter.Node) -> list[Fault]:
 
 def with_readings(data: bytes, readings: Sequence[Reading]) -> bytes:
     """The text as the parser is to see it."""
+    return with_changes(data, [change for reading in readings for change in reading.changes])
+
+
+def with_changes(data: bytes, changes: Collection[Change]) -> bytes:
+    """The text with other words in it."""
     pieces: list[bytes] = []
     at = 0
-    for change in sorted(change for reading in readings for change in reading.changes):
+    for change in sorted(changes):
         pieces += [data[at:change.start], change.text]
         at = change.end
     return b"".join([*pieces, data[at:]])

@@ -7,16 +7,20 @@ with theirs.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import tree_sitter
 
 from stilo.readers.readings import (
-    CAPITALS, LINES, Fault, Look, Reading, Words, apart, faults_of, is_new, joined, statement,
-    statements, with_readings,
+    CAPITALS, LINES, Change, Fault, Look, Reading, Words, apart, faults_of, is_new, joined,
+    statement, statements, with_changes, with_readings,
 )
-from stilo.readers.views import Stretch
+from stilo.readers.views import Stretch, merged
+
+#: Parses a text that differs in some stretches from another one, of which the tree is known.
+ParseAgain = Callable[[bytes, bytes, tree_sitter.Tree, Sequence[Stretch]], tree_sitter.Tree]
 
 #: How many rounds a text is worth.
 MOST_ROUNDS = 40
@@ -121,9 +125,18 @@ class _Site:
     narrowing: _Narrowing | None = None
 
 
+class _Last(NamedTuple):
+    """What was parsed last: the changes to the text, the text with them, and its tree."""
+
+    changes: Set[Change]
+    text: bytes
+    tree: tree_sitter.Tree
+
+
 def repaired(
     data: bytes,
     parse: Callable[[bytes], tree_sitter.Tree],
+    parse_again: ParseAgain,
     words: Words,
     keywords: frozenset[bytes],
     types: frozenset[bytes],
@@ -135,13 +148,13 @@ def repaired(
 ) -> tuple[tree_sitter.Tree, list[Reading]]:
     """The tree of a text that has errors, with other readings, and these; errors are left where none helps.
 
-    parse: the parser. words: of `data`. keywords, types: words that are none of the preprocessor's.
+    parse: the parser. parse_again: reads a text that differs little from another. words: of `data`. keywords, types: words that are none of the preprocessor's.
     stand_ins: what is read in the place of a head or a label. names: of the readings that may be tried.
     parsed: the tree with the readings of `before` and no others. known: words with the names of their
     readings, to which those found are added. before: readings that helped in another view.
     """
     search = _Search(
-        data, parse, words, keywords, types, stand_ins, known, list(names), list(before)
+        data, parse, parse_again, words, keywords, types, stand_ins, known, list(names), list(before)
     )
     return search.run(parsed)
 
@@ -150,12 +163,13 @@ def repaired(
 class _Search:
     """The rounds of trying.
 
-    accepted: the readings that helped. trying: by where their statements begin. last: the text that was parsed
-    last, and its tree. wide: the long stretches of lines that helped.
+    accepted: the readings that helped. trying: by where their statements begin. last: what was parsed last.
+    wide: the long stretches of lines that helped.
     """
 
     data: bytes
     parse: Callable[[bytes], tree_sitter.Tree]
+    parse_again: ParseAgain
     words: Words
     keywords: frozenset[bytes]
     types: frozenset[bytes]
@@ -165,7 +179,7 @@ class _Search:
     accepted: list[Reading]
     sites: dict[int, _Site] = field(default_factory=dict)
     trying: dict[int, Reading] = field(default_factory=dict)
-    last: tuple[bytes, tree_sitter.Tree] | None = None
+    last: _Last | None = None
     wide: list[Reading] = field(default_factory=list)
 
     def run(self, parsed: tree_sitter.Tree) -> tuple[tree_sitter.Tree, list[Reading]]:
@@ -184,8 +198,9 @@ class _Search:
                 break
             parsed = self._parsed([*self.accepted, *self.trying.values()])
         self._take_best()
-        parsed = self._widened(self._parsed(self.accepted))
-        return parsed, apart(self.accepted)
+        self._widen()
+        readings = apart(self.accepted)
+        return self.parse(with_readings(self.data, readings)), readings
 
     def _take_best(self) -> None:
         """Accept the fewest lines known to help, where the search for fewer has to end here."""
@@ -194,9 +209,9 @@ class _Search:
                 self._accept(site.narrowing.best)
         self.sites = {}
 
-    def _widened(self, parsed: tree_sitter.Tree) -> tree_sitter.Tree:
-        """The tree once lines stay that had been narrowed down, where faults are left in them after all."""
-        while faults := faults_of(parsed.root_node):
+    def _widen(self) -> None:
+        """Leave all lines of a stretch that had been narrowed down, where faults are left in it after all."""
+        while faults := faults_of(self._parsed(self.accepted).root_node):
             around = [
                 reading
                 for reading in self.wide
@@ -206,14 +221,21 @@ class _Search:
                 break
             self.wide = [reading for reading in self.wide if reading not in around]
             self.accepted += around
-            parsed = self._parsed(self.accepted)
-        return parsed
 
     def _parsed(self, readings: Sequence[Reading]) -> tree_sitter.Tree:
-        text = with_readings(self.data, apart(readings))
-        if self.last is None or self.last[0] != text:
-            self.last = text, self.parse(text)
-        return self.last[1]
+        """The tree of the text with some readings. Only what is read otherwise than the last time is parsed."""
+        changes = {change for reading in apart(readings) for change in reading.changes}
+        if self.last is not None and self.last.changes == changes:
+            return self.last.tree
+        text = with_changes(self.data, changes)
+        if self.last is None:
+            tree = self.parse(text)
+        else:
+            otherwise = changes ^ self.last.changes
+            stretches = merged((change.start, change.end) for change in otherwise)
+            tree = self.parse_again(text, self.last.text, self.last.tree, stretches)
+        self.last = _Last(changes, text, tree)
+        return tree
 
     def _look(self, parsed: tree_sitter.Tree, taken: Collection[int]) -> Look:
         return Look(

@@ -8,7 +8,7 @@ conditional in it. Every branch that can be read is in one of the views.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -32,40 +32,53 @@ class Directive(NamedTuple):
 class Directives:
     """What finds directives in a text.
 
-    scan: finds what they may not stand in, as `opaque`, and them: `opens`, `parts`, `ends` and `other`.
-    never: what the text of one that opens or parts begins with whose branch nothing ever reads.
+    scan: finds what they may not stand in, as `opaque`, and them, as `line`. opens, parts, ends: how those
+    begin that do so. never: how one that opens or parts begins whose branch nothing ever reads.
     asks: finds in one that opens what it asks (`of`); `not` is there if it asks for the opposite.
     """
 
     scan: re.Pattern[bytes]
+    opens: re.Pattern[bytes]
+    parts: re.Pattern[bytes]
+    ends: re.Pattern[bytes]
     never: re.Pattern[bytes]
     asks: re.Pattern[bytes]
 
     @classmethod
     def of(cls, words: Sequence[str], is_ours: bool) -> Directives:
-        """By six or seven patterns: comments and texts, what opens, parts and ends a conditional, any
-        directive, one whose branch is never read, and what one asks. Raises re.error, ValueError."""
-        opaque, *found, never, asks = (word.encode() for word in (*words, _NOTHING)[:7])
-        names = (b"opens", b"parts", b"ends", b"other")
-        lines = b"|".join(b"(?P<%s>%s)" % pair for pair in zip(names, found))
-        whole = b"(?P<opaque>" + opaque + rb")|^[ \t]*(?:" + lines + b")"
-        scan = compiled(whole, re.DOTALL | re.MULTILINE, is_ours)
+        """By six to eight patterns: comments and texts, any directive, the begin of one that opens, parts and
+        ends a conditional, and of one whose branch is never read; then what one asks, and what can be passed
+        over, since none of these begins in it. Raises re.error, ValueError."""
+        opaque, line, *begins = (word.encode() for word in words[:6])
+        asks, plain = (word.encode() for word in (*words[6:], *_NOTHING[len(words) - 6:]))
+        scan = compiled(
+            rb"(?P<plain>%s)|(?P<opaque>%s)|^[ \t]*(?P<line>%s)" % (plain, opaque, line),
+            re.DOTALL | re.MULTILINE,
+            is_ours,
+        )
         asked = compiled(asks, 0, is_ours)
         if not {"of", "not"} <= asked.groupindex.keys():
-            raise ValueError("the last pattern needs the groups (?P<of>…) and (?P<not>…)")
-        return cls(scan, compiled(never, 0, is_ours), asked)
+            raise ValueError("the pattern of what one asks needs the groups (?P<of>…) and (?P<not>…)")
+        return cls(scan, *(compiled(begin, 0, is_ours) for begin in begins), asked)
 
     def find(self, data: bytes) -> list[Directive]:
         """All directives of a text, in order."""
         return [
-            Directive(found.start(found.lastgroup), found.end(), found.lastgroup)
+            Directive(found.start("line"), found.end(), self._does(data, found.start("line")))
             for found in self.scan.finditer(data)
-            if found.lastgroup is not None and found.lastgroup != "opaque"
+            if found.lastgroup == "line"
         ]
 
+    def _does(self, data: bytes, start: int) -> str:
+        """What the directive does that begins there."""
+        for does in ("opens", "parts", "ends"):
+            if getattr(self, does).match(data, start):
+                return does
+        return "other"
 
-#: A pattern of what a directive asks that finds nothing.
-_NOTHING = r"(?!)(?P<not>)(?P<of>)"
+
+#: Patterns that find nothing: of what a directive asks, and of what can be passed over.
+_NOTHING = (r"(?!)(?P<not>)(?P<of>)", r"(?!)")
 
 
 class Branch(NamedTuple):
@@ -192,14 +205,26 @@ def _after_line(data: bytes, offset: int) -> int:
     return len(data) if at < 0 else at + 1
 
 
+def merged(stretches: Iterable[Stretch]) -> list[Stretch]:
+    """Stretches in order, those that overlap or touch as one."""
+    found: list[Stretch] = []
+    for start, end in sorted(stretches):
+        if found and start <= found[-1][1]:
+            found[-1] = found[-1][0], max(end, found[-1][1])
+        else:
+            found.append((start, end))
+    return found
+
+
 def blanked(data: bytes, stretches: Sequence[Stretch]) -> bytes:
     """A text with spaces in the place of some stretches. Line ends stay."""
     pieces: list[bytes] = []
     at = 0
     for start, end in stretches:
-        pieces += [data[at:start], _INK.sub(b" ", data[start:end])]
+        pieces += [data[at:start], data[start:end].translate(_BLANK)]
         at = end
     return b"".join([*pieces, data[at:]])
 
 
-_INK = re.compile(rb"[^\n]")
+#: Each byte → a space, but for line ends.
+_BLANK = bytes(10 if byte == 10 else 32 for byte in range(256))

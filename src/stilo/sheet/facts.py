@@ -105,11 +105,12 @@ FACTS = {
         "line ends and indents have no meaning"
     ),
     "directives": FactKind(
-        "patterns of comments and texts, and of directives, which are lines for a preprocessor: those that "
-        "open, part and end a conditional, any of them, those whose branch is never read, and, if you like, "
-        "what one asks: with a group `of` for that, and a group `not` for a sign that it asks the opposite",
+        "patterns of comments and texts; of directives, which are lines for a preprocessor; of how those begin "
+        "that open, part and end a conditional, and those whose branch is never read; and, if you like, of "
+        "what one asks, with a group `of` for that and a group `not` for a sign that it asks the opposite, "
+        "and of what can be passed over, since no comment, text or directive begins in it",
         least=6,
-        most=7,
+        most=8,
     ),
     "readings": FactKind(
         "how words that only the preprocessor knows may be read where the grammar cannot go on"
