@@ -53,7 +53,7 @@ def test_a_search_that_has_to_end_takes_the_fewest_lines_known() -> None:
     site = _Site(0, 16, 16, 1, iter(()), narrowing=_Narrowing((0, 16), best, []))
     other = _Site(16, 20, 20, 1, iter(()))
     nothing = cast("Any", None)
-    search = _Search(b"", nothing, nothing, frozenset(), frozenset(), {}, {}, [], [])
+    search = _Search(b"", nothing, nothing, nothing, frozenset(), frozenset(), {}, {}, [], [])
     search.sites = {0: site, 16: other}
     search._take_best()
     assert search.accepted == [best] and not search.sites

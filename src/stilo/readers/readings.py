@@ -90,7 +90,8 @@ class Words:
     """The words, brackets and signs between items of a text, comments and texts left out.
 
     closes, opens: opening → closing bracket, as numbers of words, and back. around: the opening
-    bracket around each, or -1. bare: the text with blanks in place of its comments.
+    bracket around each and around what follows the last, or -1. strays: closing brackets that close
+    nothing. bare: the text with blanks in place of its comments.
     """
 
     starts: list[int]
@@ -99,7 +100,17 @@ class Words:
     closes: dict[int, int]
     opens: dict[int, int]
     around: list[int]
+    strays: list[int]
     bare: bytes
+
+    def is_balanced(self, low: int, high: int) -> bool:
+        """Whether all brackets from one word to another are closed there, and no other is."""
+        opening = self.around[low]
+        return (
+            self.around[high] == opening
+            and self.closes.get(opening, high) >= high
+            and bisect_left(self.strays, low) == bisect_left(self.strays, high)
+        )
 
     def is_listed(self, word: int) -> bool:
         """Whether a word stands in parentheses or brackets."""
@@ -108,7 +119,7 @@ class Words:
 
     def body_around(self, word: int) -> int:
         """The brace that opens the body around a word, or -1."""
-        opening = self.around[word] if word < len(self.around) else -1
+        opening = self.around[word] if word < len(self.texts) else -1
         while opening >= 0 and self.texts[opening] != b"{":
             opening = self.around[opening]
         return opening
@@ -126,16 +137,21 @@ class Words:
         texts = [match.group() for match in found]
         closes: dict[int, int] = {}
         around: list[int] = []
-        stack: list[int] = []
+        strays: list[int] = []
+        stack = [-1]
         for number, text in enumerate(texts):
-            around.append(stack[-1] if stack else -1)
+            around.append(stack[-1])
             if text in _OPENING:
                 stack.append(number)
-            elif text in _CLOSING and stack:
-                closes[stack.pop()] = number
+            elif text in _CLOSING:
+                if len(stack) > 1:
+                    closes[stack.pop()] = number
+                else:
+                    strays.append(number)
+        around.append(stack[-1])
         starts, ends = [m.start() for m in found], [m.end() for m in found]
         opens = {closing: opening for opening, closing in closes.items()}
-        return cls(starts, ends, texts, closes, opens, around, blanked(data, comments))
+        return cls(starts, ends, texts, closes, opens, around, strays, blanked(data, comments))
 
 
 _QUOTES = (b'"', b"'", b"`")
@@ -642,7 +658,9 @@ class Look:
         first = data.rfind(b"\n", 0, first) + 1
         end = data.find(b"\n", last)
         last = first + len(data[first:len(data) if end < 0 else end].rstrip())
-        if first == last or not self._is_balanced(first, last):
+        starts = self.words.starts
+        inside = bisect_left(starts, first), bisect_left(starts, last)
+        if first == last or not self.words.is_balanced(*inside):
             return None
         return Reading("lines", (_left_out(data, first, last, UNREAD),))
 
@@ -678,13 +696,6 @@ class Look:
             if closing + 1 < len(words.texts) and words.texts[closing + 1] == b";":
                 closing += 1
             yield words.starts[bisect_left(words.starts, low)], words.ends[closing]
-
-    def _is_balanced(self, start: int, end: int) -> bool:
-        """Whether all brackets in a stretch are closed there, and none other is."""
-        starts, texts, closes = self.words.starts, self.words.texts, self.words.closes
-        inside = range(bisect_left(starts, start), bisect_left(starts, end))
-        closing = {closes.get(w, -1) for w in inside if texts[w] in _OPENING}
-        return closing == {w for w in inside if texts[w] in _CLOSING}
 
 
 _LAST_WORD = re.compile(rb"[A-Za-z_]\w*\Z")

@@ -45,3 +45,6 @@ if (a) { // why
 debugger; with (old) { sail() }
 label: for (const a of b) { continue label }
 import('./lazy.js').then(({ default: lazy }) => lazy()); export const meta = import.meta.url, target = () => new.target
+
+exports.departures = exports.arrivals = exports.sailings = exports.berths = exports.tickets = void 0;
+board.first = board.last = null;

@@ -201,3 +201,11 @@ for (const a of b) {
 }
 import('./lazy.js').then(({ default: lazy }) => lazy());
 export const meta = import.meta.url, target = () => new.target
+
+exports.departures =
+  exports.arrivals =
+  exports.sailings =
+  exports.berths =
+  exports.tickets =
+  void 0;
+board.first = board.last = null;
