@@ -172,7 +172,11 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
                 return False
             child = after
         return True
-    items = len(tree.child_kinds(node)) - 2
+    children = tree.child_kinds(node)
+    items = len(children) - 2
+    separator = rows.style[row]["separator"].value
+    if items > 1 and separator != "none":
+        items -= sum(map(children.count, rows.kinds.signs_of(str(separator))))
     if items > 1:
         return False
     if when == "fits" or items < 1:
