@@ -32,7 +32,7 @@ from stilo.language import Language
 from stilo.readers.grammar import GrammarReader
 from stilo.sheet.properties import Whole, Words
 
-LANGUAGES = ("python", "java", "json", "toml")
+LANGUAGES = ("python", "java", "json", "toml", "css")
 #: Per language, the kinds of nodes that jobs take, and what is put around them to make a text.
 PIECES = {
     "python": {
@@ -80,6 +80,7 @@ PIECES = {
     },
     "json": {"": ("object", "array", "string")},
     "toml": {"": ("table", "pair", "table_array_element")},
+    "css": {"": ("rule", "at_rule")},
 }
 COMMENTS = {
     "python": [
@@ -103,6 +104,7 @@ COMMENTS = {
     ],
     "json": [],
     "toml": ["# tide\n", "#\n", "#berth\n"],
+    "css": ["/* tide */", "/* low\n * tide */", "/* low\n   tide\n*/", "/**/", "/* stilo: leave */\n"],
 }
 _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''
@@ -233,9 +235,17 @@ class Corpus:
     def pieces(self, language: str, path: Path) -> list[bytes]:
         """The pieces of a file that are no longer than 60 lines."""
         data = path.read_bytes()
-        reader = stilo.load_language(language).reader
-        assert isinstance(reader, GrammarReader)
-        found = []
+        chosen = stilo.load_language(language)
+        reader = chosen.reader
+        found: list[bytes] = []
+        if not isinstance(reader, GrammarReader):
+            tree = chosen.read(data).tree
+            for node in range(len(tree.kind)):
+                text = tree.text(node)
+                if chosen.kinds.names[tree.kind[node]] in PIECES[language][""]:
+                    if text.count("\n") < 60:
+                        found.append(textwrap.dedent(text).encode() + b"\n")
+            return found
         for around, kinds in PIECES[language].items():
             stack = [reader.parse(data).root_node]
             while stack:

@@ -9,7 +9,10 @@ import re
 import tokenize
 import tomllib
 import warnings
+from collections.abc import Sequence
+from typing import Any
 
+import tinycss2
 import tree_sitter
 import tree_sitter_java
 
@@ -46,6 +49,8 @@ def is_valid(language: str, data: bytes) -> bool:
         if language == "toml":
             tomllib.loads(data.decode())
             return True
+        if language == "css":
+            return _is_whole(tinycss2.parse_component_value_list(f"{data.decode('utf-8-sig')}\n/*end*/"))
     except (SyntaxError, ValueError, RecursionError, MemoryError):
         return False
     return not _JAVA.parse(_plain(data).encode()).root_node.has_error
@@ -58,9 +63,8 @@ def _in_function(data: bytes) -> bytes:
 
 def difference(language: str, before: bytes, after: bytes, is_prose_wrapped: bool = False) -> str:
     """What differs between two programs, or nothing. is_prose_wrapped: comments may have other lines."""
-    return {"python": _python, "json": _json, "toml": _toml, "java": _java}[language](
-        before, after, is_prose_wrapped
-    )
+    compare = {"python": _python, "json": _json, "toml": _toml, "java": _java, "css": _css}
+    return compare[language](before, after, is_prose_wrapped)
 
 
 def _python(before: bytes, after: bytes, wrapped: bool) -> str:
@@ -177,3 +181,62 @@ def _java_tokens(data: bytes, wrapped: bool) -> list[str]:
             del found[last]  # a separator after a last item
         found.append(token)
     return [*found, re.sub(r"[\s/*]+", "", "".join(said))] if wrapped else found
+
+
+def _is_whole(values: Sequence[Any]) -> bool:
+    """Whether no error is among component values, and nothing is open at their end: a comment put there."""
+    if values[-1].type != "comment" or values[-1].value != "end":
+        return False
+    stack = list(values)
+    while stack:
+        value = stack.pop()
+        if value.type == "error" or (value.type == "literal" and value.value == "\\"):
+            return False
+        stack += getattr(value, "arguments", None) or getattr(value, "content", None) or []
+    return True
+
+
+def _css(before: bytes, after: bytes, wrapped: bool) -> str:
+    texts = [data.decode("utf-8-sig") for data in (before, after)]
+    rules = [_css_items(tinycss2.parse_component_value_list(text)) for text in texts]
+    for one, other in zip(*rules):
+        if one != other:
+            return f"{one[:60]!r} became {other[:60]!r}"
+    if len(rules[0]) != len(rules[1]):
+        return "rules came or went"
+    said = [
+        re.sub(r"[\s*]+", "" if wrapped else " ", "".join(re.findall(r"/\*.*?\*/", text, re.DOTALL)))
+        for text in texts
+    ]
+    return "" if said[0] == said[1] else "other comments"
+
+
+def _css_items(values: Sequence[Any]) -> list[str]:
+    """The rules and declarations of a body, each as one text in which white space stands where it counts."""
+    found: list[str] = []
+    for item in tinycss2.parse_blocks_contents(values, True, True):
+        if item.type == "declaration":
+            name = item.name if item.name.startswith("--") else item.lower_name
+            value = _css_text(item.value, False)
+            if item.name.startswith("--"):
+                value = tinycss2.serialize(item.value).strip()
+            found.append(f"{name}: {value}{' !important' if item.important else ''}")
+        elif item.type in ("qualified-rule", "at-rule"):
+            head = f"@{item.at_keyword} " if item.type == "at-rule" else ""
+            found.append(head + _css_text(item.prelude, item.type == "qualified-rule"))
+            if item.content is not None:
+                found += ["{", *_css_items(item.content), "}"]
+        else:
+            found.append(item.type)
+    return found
+
+
+def _css_text(values: Sequence[Any], is_selector: bool) -> str:
+    text = tinycss2.serialize([v for v in values if v.type != "comment"])
+    pieces = re.split(r"(\"(?:\\.|[^\"\\])*\"|'(?:\\.|[^'\\])*')", text, flags=re.DOTALL)
+    signs = r"[,>+~]" if is_selector else ","
+    for at in range(0, len(pieces), 2):
+        plain = re.sub(r"/\*.*?\*/|\s+", " ", pieces[at], flags=re.DOTALL)
+        plain = re.sub(rf" *({signs}) *", r"\1", plain)
+        pieces[at] = re.sub(r"([(\[]) +| +([)\]])", r"\1\2", plain)
+    return re.sub(r"(\([\w-]+) *: *", r"\1:", re.sub(r" +", " ", "".join(pieces))).strip()

@@ -19,6 +19,7 @@ LONGER = {
     "c": ["constructs", "directives"],
     "cpp": ["constructs"],
     "csharp": ["constructs"],
+    "css": ["constructs"],
     "java": ["wrapping", "places"],
     "javascript": ["constructs"],
     "json": ["comments", "layout"],

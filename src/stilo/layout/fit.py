@@ -20,6 +20,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from stilo.layout.alternatives import Way, delimiters, may_open, may_open_among, ways_to_stack
@@ -400,12 +401,33 @@ class _Fitter:
         return 0, [*opening, *(group.rows or ()), *closing]
 
     def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
-        """The gaps that may be broken together so that lines take as many items as fit."""
+        """The gaps that may be broken together so that lines take as many items as fit.
+
+        The last line holds all that follows on it, or no more than what stands before the next gap of a
+        sequence, which may be opened instead.
+        """
         ways: list[Way] = []
+        least = min(rest, self._rest_to_gap(group.end))
         for opening, closing in delimiters(group):
-            flowed = self._flow(group, column, indent, rest, opening, closing)
-            ways.append((0, [*opening, *flowed, *closing]))
+            for room in (rest, least):
+                flowed = self._flow(group, column, indent, room, opening, closing)
+                way = 0, [*opening, *flowed, *closing]
+                if way not in ways:
+                    ways.append(way)
+                if least == rest:
+                    break
         return ways
+
+    def _rest_to_gap(self, token: int) -> int:
+        """Columns from the end of the token before to the next gap that a sequence may break."""
+        at = bisect_left(self.all_gaps, token)
+        stop = self.all_gaps[at] if at < len(self.all_gaps) else len(self.ends)
+        return self.ends[stop - 1] - self.ends[token - 1]
+
+    @cached_property
+    def all_gaps(self) -> list[int]:
+        """The gaps of all sequences, in order."""
+        return sorted({gap for group in self.groups for gap in group.gaps})
 
     def _flow(
         self,

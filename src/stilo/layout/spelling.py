@@ -49,7 +49,10 @@ def _with_letters(text: bytes, letters: str) -> bytes:
     """A number, or a string as to what stands before its quotes, with letters of this sort."""
     found = _STRING.fullmatch(text)
     if found is not None:
-        return found[1].lower() + text[len(found[1]):]
+        before = found[1].upper() if letters == "upper" else found[1].lower()
+        return before + text[len(found[1]):]
+    if letters == "upper":
+        return text.upper()
     small = text.lower()
     if letters == "upper-digits" and small.startswith(b"0x"):
         return small[:2] + small[2:].upper()

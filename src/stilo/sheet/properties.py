@@ -452,10 +452,10 @@ PROPERTIES = _table(
     ),
     Property(
         "letters",
-        Words(("keep", "lower", "upper-digits")),
+        Words(("keep", "lower", "upper-digits", "upper")),
         "keep",
         "How the letters of a number, or those before the quotes of a string, are written: in small "
-        "ones, or so but for the digits of a hexadecimal number.",
+        "ones, or so but for the digits of a hexadecimal number, or in capitals.",
     ),
     Property(
         "inner-lines",

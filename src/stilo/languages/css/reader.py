@@ -50,6 +50,8 @@ _LEAF_OF = {
     "at-keyword": "at_keyword",
     "comment": "comment",
 }
+#: What may stand between items, and the kinds of leaves for it.
+_BETWEEN = {"whitespace": "", "comment": "comment", ";": ";", "<!--": "unknown", "-->": "unknown"}
 _COMBINATORS = frozenset((">", "+", "~", "||"))
 _ERRORS = {
     "bad-string": "the text is not closed on its line",
@@ -174,6 +176,8 @@ def _errors(values: Sequence[Any], place: _Places) -> Iterator[tuple[int, str]]:
             sign = value.kind if value.kind in ")]}" else ""
             message = f'"{sign}" closes nothing that is open' if sign else _ERRORS.get(value.kind)
             yield place.of(value), message or value.message
+        elif value.type == "literal" and value.value == "\\":
+            yield place.of(value), "the backslash before a line end escapes nothing"
         elif value.type in _BRACKETS:
             stack.append(iter(value.arguments if value.type == "function" else value.content))
 
@@ -225,9 +229,9 @@ class _Structure:
     def _items(self, low: int, high: int) -> None:
         """The next item of a body, then the others."""
         tokens = self._tokens
-        while low < high and tokens[low].type in ("whitespace", "comment", ";"):
-            if tokens[low].type != "whitespace":
-                self._leaf("comment" if tokens[low].type == "comment" else ";", low)
+        while low < high and tokens[low].type in _BETWEEN:
+            if kind := _BETWEEN[tokens[low].type]:
+                self._leaf(kind, low)
             low += 1
         if low == high:
             return
@@ -299,7 +303,10 @@ class _Structure:
         self._open("rule")
         steps: list[tuple[Any, ...]] = []
         low, high = self._trimmed(low, brace)
-        if low < high:
+        types = [token.type for token in self._tokens[low:high]]
+        if ("/", "/") in zip(types, types[1:]):  # perhaps meant as a comment, to the end of its line
+            self._leaf("raw", low, high - 1)
+        elif low < high:
             self._open("selectors")
             steps = [(self._list, low, high, "selector", "selector"), (self._tree.close,)]
         self._then(*steps, (self._block, brace), (self._tree.close,))
@@ -368,34 +375,32 @@ class _Structure:
         begin = at = low
         while at < high:
             token = tokens[at]
-            is_alone = (
-                context == "selector" and token.type in _COMBINATORS
-                or token.type == "comment" and self._is_beside_space(at, low, high)
-                or token.type == "!"
-            )
-            if token.type == "whitespace" or is_alone:
-                if begin < at:
-                    yield begin, at
+            is_combinator = context == "selector" and token.type in _COMBINATORS
+            if token.type == "whitespace" or token.type == "!" or is_combinator:
+                yield from self._together(begin, at)
                 begin = at + 1
                 if token.type == "!":
                     begin = min(high, self._skipped(at + 1, high) + 1)
-                if is_alone:
+                if token.type != "whitespace":
                     yield at, begin
-                at = max(at + 1, begin)
+                at = begin
                 continue
             at = max(at, token.closes) + 1
-        if begin < high:
-            yield begin, high
+        yield from self._together(begin, high)
 
-    def _is_beside_space(self, at: int, low: int, high: int) -> bool:
-        """Whether white space, or nothing, stands on one side of a comment."""
+    def _together(self, low: int, high: int) -> Iterator[tuple[int, int]]:
+        """What stands together without white space; comments before and behind it are parts of their own."""
         tokens = self._tokens
-        return (
-            at == low
-            or at == high - 1
-            or tokens[at - 1].type == "whitespace"
-            or tokens[at + 1].type == "whitespace"
-        )
+        while low < high and tokens[low].type == "comment":
+            yield low, low + 1
+            low += 1
+        stop = high
+        while low < stop and tokens[stop - 1].type == "comment":
+            stop -= 1
+        if low < stop:
+            yield low, stop
+        for at in range(stop, high):
+            yield at, at + 1
 
     def _part(self, low: int, high: int, context: str) -> None:
         """One word, or what stands together without white space."""
