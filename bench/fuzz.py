@@ -104,7 +104,13 @@ COMMENTS = {
     ],
     "json": [],
     "toml": ["# tide\n", "#\n", "#berth\n"],
-    "css": ["/* tide */", "/* low\n * tide */", "/* low\n   tide\n*/", "/**/", "/* stilo: leave */\n"],
+    "css": [
+        "/* tide */",
+        "/* low\n * tide */",
+        "/* low\n   tide\n*/",
+        "/**/",
+        "/* stilo: leave */\n",
+    ],
 }
 _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''

@@ -50,7 +50,9 @@ def is_valid(language: str, data: bytes) -> bool:
             tomllib.loads(data.decode())
             return True
         if language == "css":
-            return _is_whole(tinycss2.parse_component_value_list(f"{data.decode('utf-8-sig')}\n/*end*/"))
+            return _is_whole(
+                tinycss2.parse_component_value_list(f"{data.decode('utf-8-sig')}\n/*end*/")
+            )
     except (SyntaxError, ValueError, RecursionError, MemoryError):
         return False
     return not _JAVA.parse(_plain(data).encode()).root_node.has_error
@@ -205,7 +207,9 @@ def _css(before: bytes, after: bytes, wrapped: bool) -> str:
     if len(rules[0]) != len(rules[1]):
         return "rules came or went"
     said = [
-        re.sub(r"[\s*]+", "" if wrapped else " ", "".join(re.findall(r"/\*.*?\*/", text, re.DOTALL)))
+        re.sub(
+            r"[\s*]+", "" if wrapped else " ", "".join(re.findall(r"/\*.*?\*/", text, re.DOTALL))
+        )
         for text in texts
     ]
     return "" if said[0] == said[1] else "other comments"

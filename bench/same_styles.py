@@ -105,7 +105,9 @@ def main() -> int:
         for (path, *_), answer in zip(batch, answers):
             rules += answer["count"]
             if not answer["same"]:
-                print(f"other rules: {path}:\n  {answer['before'][:300]}\n  {answer['after'][:300]}")
+                print(
+                    f"other rules: {path}:\n  {answer['before'][:300]}\n  {answer['after'][:300]}"
+                )
                 differ.add(path)
     print(
         f"{len(files)} style sheets found, {len(pairs)} laid out, {refused} refused, {unsettled} not "

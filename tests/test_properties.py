@@ -24,6 +24,7 @@ STRICT = {
     "c": ("file", "body", "case", "enum-items"),
     "cpp": ("file", "body", "case", "enum-items", "namespace-body"),
     "csharp": ("file", "body", "case", "enum-items", "namespace-body", "switch-arms"),
+    "css": ("file", "body"),
     "java": ("file", "body", "case", "enum-items"),
     "javascript": ("file", "body", "case", "entries"),
     "json": ("file", "entries"),
@@ -34,6 +35,8 @@ STRICT = {
 }
 #: Where line ends may end statements, they stay as they are.
 ENDING = ("toml", "javascript", "tsx", "typescript")
+#: Where white space between words says how they belong together.
+SPACED = ("css",)
 #: Of newer syntax than this Python's own, nothing but white space can be checked.
 READABLE = [path for path in FILES if path.name != "newer.out.py" or sys.version_info >= (3, 14)]
 slow = settings(
@@ -42,8 +45,8 @@ slow = settings(
 
 
 def style_without_blank_lines(language: str) -> dict[str, str]:
-    spaced = {"json": (), "toml": (), "python": ("binary-operator", "power-operator")}
-    short = {"*.short": "never"} if language in ("cpp", "csharp", *ENDING[1:]) else {}
+    spaced = {"css": (), "json": (), "toml": (), "python": ("binary-operator", "power-operator")}
+    short = {"*.short": "never"} if language in ("cpp", "csharp", "css", *ENDING[1:]) else {}
     return {
         "*.authored": "no",
         **short,
@@ -94,7 +97,7 @@ def scramble(path: Path, seed: int) -> bytes:
             gap = chance.choice([b" ", b"\t", b"   "]) if gap else gap
         elif gap:
             gap = chance.choice([b" ", b"\n", b"\t\t", b"  \n   ", b"\n\n\n", b" \t "])
-        else:
+        elif language not in SPACED:
             gap = chance.choice([b"", b"", b" ", b"\n\t"])
         pieces += [gap, tree.token_text(token)]
     return b"".join([*pieces, chance.choice([b"", b"\n", b"\n\n \n"])])

@@ -40,7 +40,8 @@ def test_stretches_that_overlap_or_touch_become_one() -> None:
 
 
 LINES = st.lists(
-    st.sampled_from(["int berth;", "f(a, b);", "if (x) {", "}", "QUAY", "", "g(\n1\n);"]), max_size=8
+    st.sampled_from(["int berth;", "f(a, b);", "if (x) {", "}", "QUAY", "", "g(\n1\n);"]),
+    max_size=8
 )
 
 

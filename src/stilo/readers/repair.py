@@ -154,7 +154,16 @@ def repaired(
     readings, to which those found are added. before: readings that helped in another view.
     """
     search = _Search(
-        data, parse, parse_again, words, keywords, types, stand_ins, known, list(names), list(before)
+        data,
+        parse,
+        parse_again,
+        words,
+        keywords,
+        types,
+        stand_ins,
+        known,
+        list(names),
+        list(before)
     )
     return search.run(parsed)
 

@@ -58,8 +58,11 @@ class Directives:
         )
         asked = compiled(asks, 0, is_ours)
         if not {"of", "not"} <= asked.groupindex.keys():
-            raise ValueError("the pattern of what one asks needs the groups (?P<of>…) and (?P<not>…)")
-        return cls(scan, *(compiled(begin, 0, is_ours) for begin in begins), asked)
+            raise ValueError(
+                "the pattern of what one asks needs the groups (?P<of>…) and (?P<not>…)"
+            )
+        opens, parts, ends, never = (compiled(begin, 0, is_ours) for begin in begins)
+        return cls(scan, opens, parts, ends, never, asked)
 
     def find(self, data: bytes) -> list[Directive]:
         """All directives of a text, in order."""

@@ -29,12 +29,7 @@ _LEAVES = (
 )
 _SIGNS = ("{", "}", "(", ")", "[", "]", ",", ";", ":", ">", "+", "~", "||")
 _NAMES = (*_NODES, *_LEAVES, *_SIGNS)
-KINDS = Kinds(
-    _NAMES,
-    tuple(name not in _SIGNS for name in _NAMES),
-    (True,) * len(_NAMES),
-    {},
-)
+KINDS = Kinds(_NAMES, tuple(name not in _SIGNS for name in _NAMES), (True,) * len(_NAMES), {})
 _KIND = {name: number for number, name in enumerate(_NAMES)}
 
 #: The brackets of component values, by their types.
@@ -217,9 +212,7 @@ class _Structure:
 
     def _leaf(self, kind: str, first: int, last: int = -1) -> None:
         """Add a token, or several as one."""
-        self._tree.leaf(
-            _KIND[kind], self._tokens[first].start, self._tokens[max(first, last)].end
-        )
+        self._tree.leaf(_KIND[kind], self._tokens[first].start, self._tokens[max(first, last)].end)
 
     def _open(self, kind: str) -> None:
         self._tree.open(_KIND[kind])
@@ -236,6 +229,7 @@ class _Structure:
         if low == high:
             return
         end, brace = self._end_of_item(low, high)
+        step: tuple[Any, ...]
         if tokens[low].type == "at-keyword":
             step = (self._at_rule, low, end, brace)
         elif brace >= 0:
