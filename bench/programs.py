@@ -222,6 +222,7 @@ def _css_items(values: Sequence[Any]) -> list[str]:
         if item.type == "declaration":
             name = item.name if item.name.startswith("--") else item.lower_name
             value = _css_text(item.value, False)
+            value = re.sub(r"#[0-9a-fA-F]+\b", lambda found: found.group().lower(), value)
             if item.name.startswith("--"):
                 value = tinycss2.serialize(item.value).strip()
             found.append(f"{name}: {value}{' !important' if item.important else ''}")

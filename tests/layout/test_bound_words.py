@@ -55,3 +55,53 @@ def test_a_remark_does_not(language: str, words: str) -> None:
 def test_so_a_statement_below_a_note_is_laid_out() -> None:
     text = "class A\n{\n    // NOTE: slow\n    int a = F( 1 );\n}\n"
     assert stilo.reformat(text, "csharp").text == text.replace("F( 1 )", "F(1)")
+
+
+CALLBACK = """\
+board.onChange(function (sailing) {
+        lower( ramp );
+        const lanes=count(sailing,
+              deck); // NOCHECK
+        // NOCHECK
+        load( lanes,
+            deck );
+        when(late, () => { tell( "late", // NOCHECK
+            sailing ) });
+        open( deck );
+});
+"""
+
+
+def test_in_a_function_that_is_passed_only_the_statement_keeps_its_lines() -> None:
+    """And goes further in or out with the line that it begins."""
+    wanted = """\
+board.onChange(function (sailing) {
+  lower(ramp);
+  const lanes=count(sailing,
+        deck); // NOCHECK
+  // NOCHECK
+  load( lanes,
+      deck );
+  when(late, () => { tell( "late", // NOCHECK
+      sailing ) });
+  open(deck);
+});
+"""
+    result = stilo.reformat(CALLBACK, "javascript")
+    assert result.text == wanted
+    assert not stilo.reformat(wanted, "javascript").changed
+
+
+def test_in_a_body_within_an_expression_only_the_statement_keeps_its_lines() -> None:
+    text = """\
+class A {
+    Runnable r = () -> {
+        lower( ramp );
+        load(lanes,
+          deck); // NOCHECK
+        open( deck );
+    };
+}
+"""
+    wanted = text.replace("( ramp )", "(ramp)").replace("( deck )", "(deck)")
+    assert stilo.reformat(text, "java").text == wanted

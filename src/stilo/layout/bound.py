@@ -27,7 +27,7 @@ def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[ran
             moved.append((tree.token_start[min(both)], tree.token_end[max(both)]))
     if not moved:  # nearly always
         return []
-    starts = line_starts(plan, fitted)
+    starts = line_starts(plan, fitted, is_laid_out=True)
     bounds = [*starts, len(tree.token_node)]
     runs: dict[range, None] = {}
     for stretch in moved:

@@ -76,18 +76,24 @@ def statements_in(
     return sorted(touched)
 
 
-def line_starts(plan: Plan, fitted: Fitted) -> list[int]:
-    """The tokens that begin a statement, a clause or an entry, and a line of the source with it."""
+def line_starts(plan: Plan, fitted: Fitted, is_laid_out: bool = False) -> list[int]:
+    """The tokens that begin a statement, a clause or an entry, and a line of the source with it.
+
+    is_laid_out: what is around them is laid out, so that those count, too, whose columns follow from it: in
+    bodies within expressions.
+    """
     tree = plan.tree
-    starts = statement_starts(plan)
-    starts.intersection_update(fitted.cuts)
+    starts = statement_starts(plan, is_laid_out)
+    starts.intersection_update(fitted.breaks if is_laid_out else fitted.cuts)
     for opening, closing in tree.soft.items():
         starts.difference_update(range(opening + 1, closing + 1))
     return sorted(token for token in starts if b"\n" in tree.between(token))
 
 
-def statement_starts(plan: Plan) -> set[int]:
+def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
     """The tokens that begin a statement, a clause or an entry, as far as the plan alone tells.
+
+    is_anywhere: also those in bodies within expressions.
 
     A list with an item a line, as its author has it, is such a sequence unless it stands in another list
     that is opened only for what is in it.
@@ -97,7 +103,9 @@ def statement_starts(plan: Plan) -> set[int]:
     for group in groups:
         is_root = group.around < 0
         by_author = (group.stacked or group.hanging) and not is_root and of_lines[group.around]
-        of_lines.append(group.fixed and (is_root or group.wrap == "stack-always" or by_author))
+        has_own = is_root or group.wrap == "stack-always"
+        is_open = group.fixed or (is_anywhere and has_own and group.must_open)
+        of_lines.append(is_open and (has_own or by_author))
     starts = {
         token
         for group, has_lines in zip(groups, of_lines)
