@@ -243,5 +243,5 @@ def _css_text(values: Sequence[Any], is_selector: bool) -> str:
     for at in range(0, len(pieces), 2):
         plain = re.sub(r"/\*.*?\*/|\s+", " ", pieces[at], flags=re.DOTALL)
         plain = re.sub(rf" *({signs}) *", r"\1", plain)
-        pieces[at] = re.sub(r"([(\[]) +| +([)\]])", r"\1\2", plain)
+        pieces[at] = re.sub(r"([(\[{]) +| +([)\]}])", r"\1\2", plain)
     return re.sub(r"(\([\w-]+) *: *", r"\1:", re.sub(r" +", " ", "".join(pieces))).strip()
