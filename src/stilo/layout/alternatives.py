@@ -35,7 +35,7 @@ def ways_to_stack(plan: Plan, group: Group, is_airy: bool, gone: Set[int]) -> li
     ways: list[Way] = []
     for opening, closing in delimiters(group):
         ways.append((0, [*opening, *middle, *closing]))
-        if opening and middle and not is_airy and _may_share(plan, group, gone):
+        if opening and middle and not is_airy and may_share(plan, group, gone):
             ways.append((0, [*opening, *closing]))
     if middle and middle[0] not in group.forced and _keeps_first(plan, group):
         kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
@@ -60,10 +60,10 @@ def delimiters(group: Group) -> list[tuple[list[int], list[int]]]:
     return pairs
 
 
-def _may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
-    """Whether the items of a stacked group may share one line of their own."""
+def may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
+    """Whether the items of a stacked group may share one line of their own, or two."""
     return (
-        group.style["inner-line"].value == "yes"
+        group.style["inner-line"].value != "no"
         and group.style["authored"].value != "yes"
         and not group.stacked
         and group.wrap == "stack"

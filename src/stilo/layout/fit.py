@@ -23,7 +23,9 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from stilo.layout.alternatives import Way, delimiters, may_open, may_open_among, ways_to_stack
+from stilo.layout.alternatives import (
+    Way, delimiters, may_open, may_open_among, may_share, ways_to_stack,
+)
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
@@ -343,6 +345,8 @@ class _Fitter:
             ways = self.ways[number]
             if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
                 ways = ways + self._ways_to_flow(group, column, indent, rest)
+            elif group.style["inner-line"].value == "two" and not self.is_airy:
+                ways = ways + self._ways_with_two_lines(group, column, indent, rest)
         for extra, broken in ways:
             opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
@@ -417,6 +421,28 @@ class _Fitter:
                 if least == rest:
                     break
         return ways
+
+    def _ways_with_two_lines(
+        self, group: Group, column: int, indent: int, rest: int
+    ) -> list[Way]:
+        """The way in which the items fill two lines of their own, if they fit there and none is opened."""
+        opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
+        if (
+            not opening
+            or any(self.groups[n].hard for n in group.inner)
+            or not may_share(self.plan, group, self.gone)
+        ):
+            return []
+        flowed = self._flow(group, column, indent, rest, opening, closing)
+        if len(flowed) != 1:
+            return []
+        inner = self._inner_column(group, column, indent, True)
+        bounds = [opening[0], flowed[0], closing[0] if closing else group.end]
+        for begin, stop in zip(bounds, bounds[1:]):
+            after = rest if stop == group.end else self.plan.room(stop)
+            if inner + self.ends[stop - 1] - self.starts[begin] + after > self.limit:
+                return []
+        return [(0, [*opening, *flowed, *closing])]
 
     def _rest_to_gap(self, token: int) -> int:
         """Columns from the end of the token before to the next gap that a sequence may break."""

@@ -164,7 +164,7 @@ _PLAIN = {
     "align": "Whether its further lines are aligned with the first item.",
     "open": "Where the first item stands when it is wrapped: on a new line, on the line of the opening bracket, or wherever costs less.",
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
-    "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there.",
+    "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there; `two`: or two lines.",
     "atoms": "How a list of nothing but names and numbers is wrapped, where lists are stacked: `flow`, as many on a line as fit; `same`, like other lists.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
     "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `yes`: it stays wrapped. `rows`: its lines stay, too, where they fit.",
@@ -260,10 +260,11 @@ PROPERTIES = _table(
     ),
     Property(
         "inner-line",
-        _YES,
+        Words(("yes", "no", "two")),
         "no",
         "Whether the items of an opened sequence may share one line of their own, if none of them "
-        "is opened, save by exception.",
+        "is opened, save by exception; `two`: or two lines, in which none is opened.",
+        ("yes", "no"),
     ),
     Property(
         "atoms",

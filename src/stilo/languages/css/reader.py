@@ -260,7 +260,8 @@ class _Structure:
     def _is_custom(self, low: int, high: int) -> bool:
         """Whether a declaration of a property of the author's own begins here."""
         token = self._tokens[low]
-        if not self._data.startswith(b"--", token.start) or token.type != "ident":
+        is_own = token.end - token.start > 2 and self._data.startswith(b"--", token.start)
+        if not is_own or token.type != "ident":
             return False
         at = self._skipped(low + 1, high)
         return at < high and self._tokens[at].type == ":"

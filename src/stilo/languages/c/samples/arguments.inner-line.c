@@ -1,1 +1,2 @@
 office.announceTheArrival(passenger.who(), sailing.departure());
+office.announce(passenger.who(), sailing.departure(), berth.number(), deck.lanes());
