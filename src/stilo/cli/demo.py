@@ -18,6 +18,7 @@ DEMO_FILES = {
     "timetable.json": "\"sailings\"",
     "board.js": "for (const sailing",
     "berths.cpp": "bool BerthPlan",
+    "board.css": ".board,",
 }
 SHOWN = 4
 
