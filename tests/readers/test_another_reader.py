@@ -3,20 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass
 
 import pytest
 
 import stilo
-from stilo.edits import Edit
-from stilo.errors import Fault
 from stilo.language import Language
-from stilo.readers import Body, Parsed, Wanted
+from stilo.readers.built import BuiltParsed
+from stilo.readers.reader import Wanted
 from stilo.registry import BASE, sheet_text
-from stilo.source import Source
 from stilo.support import Support
-from stilo.tree.flat import Tree
+from stilo.tree.build import TreeBuilder
 from stilo.tree.kinds import Kinds
 
 SOURCE, LIST, WORD, REMARK, OPEN, CLOSE = range(6)
@@ -39,97 +35,34 @@ list > word, list > list { break: before }
 """
 
 
-@dataclass(frozen=True)
-class ListsParsed:
-    data: bytes
-    tree: Tree
-    error: int
-
-    @property
-    def top(self) -> Tree:
-        return self.tree
-
-    @property
-    def others(self) -> Sequence[Parsed]:
-        return ()
-
-    @property
-    def is_plain(self) -> bool:
-        return True
-
-    @property
-    def unread(self) -> Sequence[tuple[int, int]]:
-        return ()
-
-    @property
-    def has_error(self) -> bool:
-        return self.error >= 0
-
-    @property
-    def size(self) -> int:
-        return len(self.tree.kind)
-
-    def fault(self, source: Source, pairs: Mapping[str, str]) -> Fault:
-        return Fault(source.name, *source.position(self.error), "a parenthesis has no other")
-
-    def leading_comments(self) -> list[str]:
-        return []
-
-    def bodies(self, start: int, end: int, kinds: Set[int]) -> Sequence[Body]:
-        return []
-
-    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed:
-        return ListsReader().read(data, Wanted())
-
-    def shape(self, inner: Set[int]) -> list[int]:
-        return self.tree.shape
-
-    def same_as(self, tree: Tree) -> bool:
-        return (self.tree.kind, self.tree.parent) == (tree.kind, tree.parent)
-
-
 class ListsReader:
     name = "the reader of lists"
     kinds = KINDS
 
-    def read(self, data: bytes, wanted: Wanted) -> ListsParsed:
-        kind, parent, leaves, starts, ends = [SOURCE], [-1], [], [], []
-        last: dict[int, int] = {}
-        open_lists, error = [0], -1
+    def read(self, data: bytes, wanted: Wanted) -> BuiltParsed:
+        tree, depth, error = TreeBuilder(data), 0, None
+        tree.open(SOURCE)
         for found in TOKEN.finditer(data):
             text = found.group()
             if text == b"(":
-                kind.append(LIST)
-                parent.append(open_lists[-1])
-                open_lists.append(len(kind) - 1)
-            leaves.append(len(kind))
-            starts.append(found.start())
-            ends.append(found.end())
+                tree.open(LIST)
+                depth += 1
             sign = {b"(": OPEN, b")": CLOSE}.get(text)
-            kind.append(sign if sign is not None else REMARK if text[:1] == b";" else WORD)
-            parent.append(open_lists[-1])
-            if text == b")" and len(open_lists) > 1:
-                last[open_lists.pop()] = len(leaves) - 1
-            elif text == b")":
-                error = found.start()
-        if len(open_lists) > 1:
-            error = starts[-1]
-        if leaves:
-            last[0] = len(leaves) - 1
-        tree = Tree(
-            data=data,
-            kind=kind if leaves else [],
-            parent=parent if leaves else [],
-            token_node=leaves,
-            token_start=starts,
-            token_end=ends,
-            last_token=last,
-            shape=kind,
-            inner=frozenset((SOURCE, LIST)),
-            size=len(kind),
-            is_full=True,
+            kind = sign if sign is not None else REMARK if text[:1] == b";" else WORD
+            tree.leaf(kind, *found.span())
+            if text == b")":
+                depth -= 1
+                if depth >= 0:
+                    tree.close()
+                else:
+                    error = error or (found.start(), "the parenthesis has no other")
+        for _ in range(max(0, depth) + 1):
+            tree.close()
+        if depth > 0:
+            error = len(data), "a parenthesis has no other"
+        return BuiltParsed(
+            data, tree.tree(), lambda other: self.read(other, wanted), wanted.comments, error
         )
-        return ListsParsed(data, tree, error)
 
 
 @pytest.fixture(scope="module")
@@ -149,6 +82,8 @@ def test_a_language_with_a_reader_of_its_own_is_laid_out(tides: Language) -> Non
 
 
 def test_its_faults_are_told_where_they_are(tides: Language) -> None:
-    with pytest.raises(stilo.SyntaxFault, match="^text:2:3: a parenthesis has no other"):
+    with pytest.raises(
+        stilo.SyntaxFault, match="^text:2:3: syntax error: the parenthesis has no other"
+    ):
         stilo.reformat("(a)\nb )\n", tides)
     assert stilo.reformat("", tides).text == ""

@@ -24,7 +24,7 @@ from functools import cached_property
 from typing import Any
 
 from stilo.layout.alternatives import (
-    Way, delimiters, may_open, may_open_among, may_share, ways_to_stack,
+    Way, delimiters, may_open, may_open_among, may_share, ways_to_stack
 )
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
@@ -422,9 +422,7 @@ class _Fitter:
                     break
         return ways
 
-    def _ways_with_two_lines(
-        self, group: Group, column: int, indent: int, rest: int
-    ) -> list[Way]:
+    def _ways_with_two_lines(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
         """The way in which the items fill two lines of their own, if they fit there and none is opened."""
         opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
         if (
