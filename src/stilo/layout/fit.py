@@ -425,14 +425,10 @@ class _Fitter:
     def _ways_with_two_lines(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
         """The way in which the items fill two lines of their own, if they fit there and none is opened."""
         opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
-        if (
-            not opening
-            or any(self.groups[n].hard for n in group.inner)
-            or not may_share(self.plan, group, self.gone)
-        ):
+        if not (opening and may_share(self.plan, group, self.gone)):
             return []
         flowed = self._flow(group, column, indent, rest, opening, closing)
-        if len(flowed) != 1:
+        if not flowed:
             return []
         inner = self._inner_column(group, column, indent, True)
         bounds = [opening[0], flowed[0], closing[0] if closing else group.end]
