@@ -8,7 +8,7 @@ stands together without any is one `run`.
 from __future__ import annotations
 
 import re
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from typing import Any, NamedTuple
 
@@ -196,6 +196,7 @@ class _Structure:
         self._tokens = tokens
         self._data = data
         self._tree = tree
+        self._braces = [at for at, token in enumerate(tokens) if token.type == "{"]
         self._todo: list[tuple[Any, ...]] = []
 
     def items(self, low: int, high: int) -> None:
@@ -405,7 +406,7 @@ class _Structure:
             self._leaf("important", low, high - 1)
         elif first.type in _COMBINATORS and high == low + 1:
             self._leaf(first.type if context else "word", low)
-        elif any(token.type in ("{", "comment") for token in tokens[low:high]) and high > low + 1:
+        elif high > low + 1 and (self._has_brace(low, high) or self._has_comment(low, high)):
             self._leaf("raw", low, high - 1)
         else:
             steps = list(self._members(low, high, context))
@@ -413,6 +414,18 @@ class _Structure:
                 self._open("run")
                 steps.append((self._tree.close,))
             self._then(*steps)
+
+    def _has_brace(self, low: int, high: int) -> bool:
+        """Whether some of these tokens opens a block."""
+        at = bisect_left(self._braces, low)
+        return at < len(self._braces) and self._braces[at] < high
+
+    def _has_comment(self, low: int, high: int) -> bool:
+        """Whether a comment is among these tokens, but for what stands in brackets."""
+        tokens = self._tokens
+        while low < high and tokens[low].type != "comment":
+            low = max(low, tokens[low].closes) + 1
+        return low < high
 
     def _members(self, low: int, high: int, context: str) -> Iterator[tuple[Any, ...]]:
         """What a word is made of: plain tokens together, texts, and brackets with what is in them."""
