@@ -85,9 +85,9 @@ def test_an_item_with_a_block_is_a_rule_but_for_a_property_of_ones_own() -> None
         ("a { b: c\\}", "1:3", '"{" is not closed'),
         ("ä { b: (c; }", "1:12", '"}" closes nothing that is open'),
         ("/* ü */ }", "1:9", '"}" closes nothing that is open'),
-        ('a { b: "c\n }', "1:8", "the text is not closed on its line"),
+        ('a { b: "c\n }', "1:8", "the string is not closed on its line"),
         ("a {}\n/* b", "2:1", "the comment is not closed"),
-        ("a { b: url(c", "1:8", "the address is not closed, or holds a quote or a bracket"),
+        ("a { b: url(c", "1:8", "the url() is not closed, or holds a quote or a bracket"),
         ("a { b: \\\n }", "1:8", "the backslash before a line end escapes nothing"),
     ],
 )
@@ -121,3 +121,8 @@ def test_line_ends_of_both_kinds_and_form_feeds_are_counted() -> None:
     assert stilo.reformat(b"a {\r\n  b: c\r\n}\r\n", "css").data == b"a {\r\n  b: c;\r\n}\r\n"
     with pytest.raises(stilo.SyntaxFault, match="^text:3:1: "):
         stilo.reformat(b"a {}\r\n\x0cb {}\n}\n", "css")
+
+
+def test_an_important_sign_may_run_over_lines() -> None:
+    once = stilo.reformat("a { b: c !\n    important }\n", "css")
+    assert not stilo.reformat(once.data, "css").changed

@@ -70,10 +70,7 @@ def _set_apart(plan: Plan, gaps: Sequence[bytes], cells: list[int]) -> list[int]
     if not wide:
         return []
     lines = [data.rfind(b"\n", 0, starts[t]) + 1 for t in cells]
-    if data.isascii():
-        columns = [starts[t] - line for line, t in zip(lines, cells)]
-    else:
-        columns = [_columns(data[line:starts[t]]) for line, t in zip(lines, cells)]
+    columns = [_columns(data[line:starts[t]]) for line, t in zip(lines, cells)]
     sought = {column for column, token in zip(columns, cells) if token in wide}
     found = {line for line, column in zip(lines, columns) if column in sought}
     return [token for token, line in zip(cells, lines) if line in found]

@@ -413,13 +413,11 @@ class _Fitter:
         ways: list[Way] = []
         least = min(rest, self._rest_to_gap(group.end))
         for opening, closing in delimiters(group):
-            for room in (rest, least):
+            for room in dict.fromkeys((rest, least)):
                 flowed = self._flow(group, column, indent, room, opening, closing)
                 way = 0, [*opening, *flowed, *closing]
                 if way not in ways:
                     ways.append(way)
-                if least == rest:
-                    break
         return ways
 
     def _ways_with_two_lines(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:

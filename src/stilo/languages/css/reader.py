@@ -49,8 +49,8 @@ _LEAF_OF = {
 _BETWEEN = {"whitespace": "", "comment": "comment", ";": ";", "<!--": "unknown", "-->": "unknown"}
 _COMBINATORS = frozenset((">", "+", "~", "||"))
 _ERRORS = {
-    "bad-string": "the text is not closed on its line",
-    "bad-url": "the address is not closed, or holds a quote or a bracket",
+    "bad-string": "the string is not closed on its line",
+    "bad-url": "the url() is not closed, or holds a quote or a bracket",
 }
 
 
