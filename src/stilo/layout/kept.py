@@ -79,8 +79,8 @@ def statements_in(
 def line_starts(plan: Plan, fitted: Fitted, is_laid_out: bool = False) -> list[int]:
     """The tokens that begin a statement, a clause or an entry, and a line of the source with it.
 
-    is_laid_out: what is around them is laid out, so that those count, too, whose columns follow from it: in
-    bodies within expressions.
+    is_laid_out: the text around them is laid out, too. Then those in bodies within expressions count as well,
+    whose columns follow from it.
     """
     tree = plan.tree
     starts = statement_starts(plan, is_laid_out)

@@ -46,9 +46,9 @@ class Directives:
 
     @classmethod
     def of(cls, words: Sequence[str], is_ours: bool) -> Directives:
-        """By six to eight patterns: comments and texts, any directive, the begin of one that opens, parts and
-        ends a conditional, and of one whose branch is never read; then what one asks, and what can be passed
-        over, since none of these begins in it. Raises re.error, ValueError."""
+        """By six to eight patterns: comments and texts; any directive; how one begins that opens, parts or ends
+        a conditional, and one whose branch is never read; then what one asks, and what can be passed over,
+        since none of these begins in it. Raises re.error, ValueError."""
         opaque, line, *begins = (word.encode() for word in words[:6])
         asks, plain = (word.encode() for word in (*words[6:], *_NOTHING[len(words) - 6:]))
         scan = compiled(

@@ -288,7 +288,7 @@ class _Structure:
         steps: list[tuple[Any, ...]] = []
         if low < high:
             self._open("prelude")
-            steps = [(self._list, low, high, "value", ""), (self._tree.close,)]
+            steps = [(self._list, low, high, ""), (self._tree.close,)]
         if brace >= 0:
             steps.append((self._block, brace))
         elif stop < end:
@@ -304,7 +304,7 @@ class _Structure:
             self._leaf("raw", low, high - 1)
         elif low < high:
             self._open("selectors")
-            steps = [(self._list, low, high, "selector", "selector"), (self._tree.close,)]
+            steps = [(self._list, low, high, "selector"), (self._tree.close,)]
         self._then(*steps, (self._block, brace), (self._tree.close,))
 
     def _block(self, brace: int) -> None:
@@ -336,11 +336,11 @@ class _Structure:
                 self._leaf("raw", first, end - 1)
             self._tree.close()
         else:
-            self._then((self._list, first, end, "value", ""), (self._tree.close,))
+            self._then((self._list, first, end, ""), (self._tree.close,))
 
     # Values and selectors
 
-    def _list(self, low: int, high: int, item: str, context: str) -> None:
+    def _list(self, low: int, high: int, context: str) -> None:
         """What stands between commas; one that is alone is no node of its own."""
         tokens, commas = self._tokens, []
         at = low
@@ -356,7 +356,7 @@ class _Structure:
                 parts = list(self._parts(first, last, context))
                 is_node = bool(commas) and len(parts) > 1
                 if is_node:
-                    steps.append((self._open, item))
+                    steps.append((self._open, context or "value"))
                 steps += [(self._part, *part, context) for part in parts]
                 if is_node:
                     steps.append((self._tree.close,))
@@ -480,7 +480,7 @@ class _Structure:
             first = self._skipped(colon + 1, high)
             closing = self._tokens[opening].closes
             self._then(
-                (self._list, first, high, "value", ""),
+                (self._list, first, high, ""),
                 (self._tree.close,),
                 (self._leaf, self._tokens[closing].type, closing),
                 (self._tree.close,),
@@ -493,7 +493,7 @@ class _Structure:
         closing = self._tokens[opening].closes
         low, high = self._trimmed(opening + 1, closing)
         self._then(
-            (self._list, low, high, "selector" if context else "value", context),
+            (self._list, low, high, context),
             (self._leaf, self._tokens[closing].type, closing),
             (self._tree.close,),
         )
