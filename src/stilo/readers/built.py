@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 from stilo.edits import Edit
 from stilo.errors import Fault
-from stilo.readers.reader import Body, Parsed
+from stilo.readers.reader import Body, OneView, Parsed
 from stilo.source import Source
 from stilo.tree.flat import Tree
 
 
 @dataclass(frozen=True)
-class BuiltParsed:
+class BuiltParsed(OneView):
     """A text with its tree (see `Parsed`).
 
     again: reads another text. comments: the kinds that are comments. error: where the text cannot be read,
@@ -30,21 +30,6 @@ class BuiltParsed:
     def top(self) -> Tree:
         """The whole tree."""
         return self.tree
-
-    @property
-    def others(self) -> Sequence[Parsed]:
-        """No other view."""
-        return ()
-
-    @property
-    def is_plain(self) -> bool:
-        """Always."""
-        return True
-
-    @property
-    def unread(self) -> Sequence[tuple[int, int]]:
-        """Nothing."""
-        return ()
 
     @property
     def has_error(self) -> bool:

@@ -19,7 +19,7 @@ from stilo.errors import Fault, StiloError
 from stilo.installed import import_installed
 from stilo.readers.faults import locate_fault
 from stilo.readers.padding import TAB, FreeLines, Padding, padded
-from stilo.readers.reader import Body, Item, Wanted
+from stilo.readers.reader import Body, Item, OneView, Wanted
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.kinds import Kinds
@@ -35,7 +35,7 @@ class GrammarMissing(StiloError):
 
 
 @dataclass(frozen=True)
-class GrammarParsed:
+class GrammarParsed(OneView):
     """A text as a grammar reads it (see `Parsed`).
 
     padding: the spaces that the parser saw and the text does not have. is_rewritten: it saw other
@@ -58,21 +58,6 @@ class GrammarParsed:
     def size(self) -> int:
         """The number of the grammar's own nodes."""
         return self.parsed.root_node.descendant_count
-
-    @property
-    def others(self) -> Sequence[GrammarParsed]:
-        """No other view."""
-        return ()
-
-    @property
-    def is_plain(self) -> bool:
-        """Always, as far as grammars go."""
-        return True
-
-    @property
-    def unread(self) -> Sequence[tuple[int, int]]:
-        """Nothing."""
-        return ()
 
     @cached_property
     def tree(self) -> Tree:

@@ -98,6 +98,25 @@ class Parsed(Protocol):
         """Whether this text has the shape of another one's tree, node for node."""
 
 
+class OneView:
+    """What holds of any text that is read as a whole, in one view (see `Parsed`)."""
+
+    @property
+    def others(self) -> Sequence[Parsed]:
+        """No other view."""
+        return ()
+
+    @property
+    def is_plain(self) -> bool:
+        """Always."""
+        return True
+
+    @property
+    def unread(self) -> Sequence[tuple[int, int]]:
+        """Nothing."""
+        return ()
+
+
 class Reader(Protocol):
     """Reads texts of one language. Safe to share between threads."""
 

@@ -32,15 +32,13 @@ class Directive(NamedTuple):
 class Directives:
     """What finds directives in a text.
 
-    scan: finds what they may not stand in, as `opaque`, and them, as `line`. opens, parts, ends: how those
-    begin that do so. never: how one that opens or parts begins whose branch nothing ever reads.
+    scan: finds what they may not stand in, as `opaque`, and them, as `line`. begins: how those begin
+    that do something: `opens`, `parts`, `ends`. never: how one begins whose branch nothing ever reads.
     asks: finds in one that opens what it asks (`of`); `not` is there if it asks for the opposite.
     """
 
     scan: re.Pattern[bytes]
-    opens: re.Pattern[bytes]
-    parts: re.Pattern[bytes]
-    ends: re.Pattern[bytes]
+    begins: Mapping[str, re.Pattern[bytes]]
     never: re.Pattern[bytes]
     asks: re.Pattern[bytes]
 
@@ -49,7 +47,7 @@ class Directives:
         """By six to eight patterns: comments and texts; any directive; how one begins that opens, parts or ends
         a conditional, and one whose branch is never read; then what one asks, and what can be passed over,
         since none of these begins in it. Raises re.error, ValueError."""
-        opaque, line, *begins = (word.encode() for word in words[:6])
+        opaque, line, opens, parts, ends, never = (word.encode() for word in words[:6])
         asks, plain = (word.encode() for word in (*words[6:], *_NOTHING[len(words) - 6:]))
         scan = compiled(
             rb"(?P<plain>%s)|(?P<opaque>%s)|^[ \t]*(?P<line>%s)" % (plain, opaque, line),
@@ -61,8 +59,9 @@ class Directives:
             raise ValueError(
                 "the pattern of what one asks needs the groups (?P<of>…) and (?P<not>…)"
             )
-        opens, parts, ends, never = (compiled(begin, 0, is_ours) for begin in begins)
-        return cls(scan, opens, parts, ends, never, asked)
+        begins = {"opens": opens, "parts": parts, "ends": ends}
+        known = {does: compiled(begin, 0, is_ours) for does, begin in begins.items()}
+        return cls(scan, known, compiled(never, 0, is_ours), asked)
 
     def find(self, data: bytes) -> list[Directive]:
         """All directives of a text, in order."""
@@ -74,10 +73,8 @@ class Directives:
 
     def _does(self, data: bytes, start: int) -> str:
         """What the directive does that begins there."""
-        for does in ("opens", "parts", "ends"):
-            if getattr(self, does).match(data, start):
-                return does
-        return "other"
+        found = (does for does, begin in self.begins.items() if begin.match(data, start))
+        return next(found, "other")
 
 
 #: Patterns that find nothing: of what a directive asks, and of what can be passed over.
