@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import stilo
+from stilo.edits import Edit
 from stilo.readers.conditional import ConditionalReader
 from stilo.readers.readings import Words, words_pattern
 from stilo.readers.views import merged
@@ -55,7 +56,8 @@ def test_what_is_parsed_again_is_as_if_parsed_anew(before: list[str], after: lis
     size = max(len(old), len(new))
     old, new = old.ljust(size), new.ljust(size)
     differ = merged((at, at + 1) for at in range(size) if old[at] != new[at])
-    again = grammar.parse_again(new, old, grammar.parse(old), differ)
+    edits = [Edit(start, end, new[start:end]) for start, end in differ]
+    again = grammar.parse_again(new, old, grammar.parse(old), edits)
     anew = grammar.parse(new)
     if not anew.root_node.has_error:
         stack = [(again.root_node, anew.root_node)]

@@ -137,19 +137,8 @@ class GrammarParsed(OneView):
         """The text after some edits, of which only these are parsed again."""
         if self.padding is not None or self.is_rewritten:
             return self.reader.read(data, self.wanted)
-        old = self.data
-        tree = self.parsed.copy()  # the one that was given stays as it is
-        for edit in reversed(edits):  # so that the places of those before still hold
-            end = edit.start + len(edit.text)
-            tree.edit(
-                edit.start,
-                edit.end,
-                end,
-                _point(old, edit.start),
-                _point(old, edit.end),
-                _point(old[:edit.start] + edit.text, end),
-            )
-        found = GrammarParsed(self.reader, data, self.wanted, self.reader.parse(data, tree))
+        tree = self.reader.parse_again(data, self.data, self.parsed, edits)
+        found = GrammarParsed(self.reader, data, self.wanted, tree)
         return self.reader.read_otherwise(found) if found.has_error else found
 
     def shape(self, inner: Set[int]) -> list[int]:
@@ -279,18 +268,23 @@ class GrammarReader:
         return parser.parse(data) if old is None else parser.parse(data, old)
 
     def parse_again(
-        self, data: bytes, old: bytes, tree: tree_sitter.Tree, stretches: Sequence[tuple[int, int]]
+        self, data: bytes, old: bytes, tree: tree_sitter.Tree, edits: Sequence[Edit]
     ) -> tree_sitter.Tree:
-        """The parser's tree of a text that differs in some stretches, in order, from one as long.
+        """The parser's tree of a text that some edits, in order and apart, make of another one.
 
         old, tree: that one, and its tree. What stands elsewhere is not read again.
         """
         tree = tree.copy()  # the one that was given stays as it is
-        place, at = (0, 0), 0
-        for start, end in stretches:
-            begin = _point_after(data, place, at, start)
-            place, at = _point_after(data, begin, start, end), end
-            tree.edit(start, end, end, begin, _point_after(old, begin, start, end), place)
+        places: list[tuple[Edit, tuple[int, int], tuple[int, int]]] = []
+        point, at = (0, 0), 0
+        for edit in edits:
+            begin = _point_after(old, point, at, edit.start)
+            point, at = _point_after(old, begin, edit.start, edit.end), edit.end
+            places.append((edit, begin, point))
+        for edit, begin, point in reversed(places):  # so that the places of those before still hold
+            size = len(edit.text)
+            behind = _point_after(edit.text, begin, 0, size)
+            tree.edit(edit.start, edit.end, edit.start + size, begin, point, behind)
         return self.parse(data, tree)
 
     def evened(self, tree: Tree) -> Tree:
@@ -442,11 +436,6 @@ def flatten(
                 above = parent.pop()
                 index -= 1
                 is_full = False
-
-
-def _point(data: bytes, offset: int) -> tuple[int, int]:
-    """Row and column (bytes) of an offset, from 0, as the parser counts."""
-    return data.count(b"\n", 0, offset), offset - data.rfind(b"\n", 0, offset) - 1
 
 
 def _point_after(data: bytes, point: tuple[int, int], start: int, end: int) -> tuple[int, int]:

@@ -13,14 +13,15 @@ from typing import NamedTuple
 
 import tree_sitter
 
+from stilo.edits import Edit
 from stilo.readers.readings import (
     CAPITALS, LINES, Change, Fault, Look, Reading, Words, apart, faults_of, is_new, joined,
     statement, statements, with_changes, with_readings,
 )
 from stilo.readers.views import Stretch, merged
 
-#: Parses a text that differs in some stretches from another one, of which the tree is known.
-ParseAgain = Callable[[bytes, bytes, tree_sitter.Tree, Sequence[Stretch]], tree_sitter.Tree]
+#: Parses a text that some edits make of another one, of which the tree is known.
+ParseAgain = Callable[[bytes, bytes, tree_sitter.Tree, Sequence[Edit]], tree_sitter.Tree]
 
 #: How many rounds a text is worth.
 MOST_ROUNDS = 40
@@ -242,7 +243,8 @@ class _Search:
         else:
             otherwise = changes ^ self.last.changes
             stretches = merged((change.start, change.end) for change in otherwise)
-            tree = self.parse_again(text, self.last.text, self.last.tree, stretches)
+            edits = [Edit(start, end, text[start:end]) for start, end in stretches]
+            tree = self.parse_again(text, self.last.text, self.last.tree, edits)
         self.last = _Last(changes, text, tree)
         return tree
 
