@@ -123,6 +123,6 @@ def test_line_ends_of_both_kinds_and_form_feeds_are_counted() -> None:
         stilo.reformat(b"a {}\r\n\x0cb {}\n}\n", "css")
 
 
-def test_an_important_sign_may_run_over_lines() -> None:
-    once = stilo.reformat("a { b: c !\n    important }\n", "css")
-    assert not stilo.reformat(once.data, "css").changed
+def test_what_is_important_over_two_lines_is_measured_by_each() -> None:
+    text = f"a {{\n  b: {'x ' * 36}!\nimportant;\n}}\n"
+    assert stilo.reformat(text, "css").text == text
