@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import random
+from collections.abc import Mapping
 from itertools import combinations
 from pathlib import Path
 
@@ -28,6 +30,9 @@ LONGER = {
     "tsx": ["places"],
     "typescript": ["constructs"],
 }
+
+#: How many styles are tried in each language.
+STYLES = 24
 
 #: TSX has TypeScript's settings and samples, and nothing of its own.
 ALL = [
@@ -78,24 +83,33 @@ def some_values(setting: Setting) -> list[Value]:
     return sorted(n for n in chosen if n <= setting.type.most)
 
 
-@pytest.mark.parametrize("language, name", ALL)
-def test_any_value_keeps_the_program_and_is_settled(language: str, name: str) -> None:
+def some_styles(settings: Mapping[str, Setting], seed: str) -> list[dict[str, Value]]:
+    """Styles in which each value of each setting occurs, in ever other company."""
+    chance = random.Random(seed)
+    columns = {}
+    for name, setting in settings.items():
+        values = [v for v in some_values(setting) if not str(v).startswith("utf-16")]
+        column = (values * STYLES)[:STYLES]  # the cases are not in UTF-16
+        columns[name] = chance.sample(column, STYLES)
+    return [{name: column[n] for name, column in columns.items()} for n in range(STYLES)]
+
+
+@pytest.mark.parametrize("number", range(STYLES))
+@pytest.mark.parametrize("language", LONGER)
+def test_any_values_keep_the_program_and_are_settled(language: str, number: int) -> None:
     spoken = stilo.load_language(language)
+    style = some_styles(spoken.settings, language)[number]
     paths = [
         path
         for path in sorted((CASES / language).glob("*.in.*"))
         if path.name.split(".")[0] in LONGER[language]
     ]
     assert paths
-    for value in some_values(spoken.settings[name]):
-        if name == "charset" and str(value).startswith("utf-16"):
-            continue  # the cases are none
-        style = {"width": 60, name: value}
-        for path in paths:
-            once = stilo.reformat(path.read_bytes(), spoken, style)  # raises if a token is lost
-            again = stilo.reformat(once.data, spoken, style)
-            assert again.data == once.data, (name, value)
-            assert not again.findings, (name, value)
+    for path in paths:
+        once = stilo.reformat(path.read_bytes(), spoken, style)  # raises if a token is lost
+        again = stilo.reformat(once.data, spoken, style)
+        assert again.data == once.data, style
+        assert not again.findings, style
 
 
 @pytest.mark.parametrize("name", stilo.language_names())

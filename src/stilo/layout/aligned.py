@@ -144,9 +144,10 @@ class _Aligner:
 
     def cells_inside(self) -> list[int]:
         """The tokens of code that begin a cell."""
-        plan, breaks, comments = self.plan, self.fitted.breaks, self.plan.comment_set
+        plan, comments = self.plan, self.plan.comment_set
+        out = self.fitted.breaks.keys() | plan.tight.keys()
         is_cell, gap_row = plan.rows.cell, plan.gap_row
-        cells = [t for t in plan.notable if is_cell[gap_row[t]] and t not in breaks]
+        cells = [t for t in plan.notable if is_cell[gap_row[t]] and t not in out]
         found = _set_apart(plan, self.gaps, cells)
         return self._counting(token for token in found if token not in comments)
 

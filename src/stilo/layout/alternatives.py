@@ -53,9 +53,9 @@ def delimiters(group: Group) -> list[tuple[list[int], list[int]]]:
     closing = [t for t in closing if close_breaks(group, t)]
     mode = "new-line" if group.hanging else group.style["open"].value
     pairs = []
-    if not opening or mode != "same-line":
+    if not opening or mode not in ("same-line", "beside"):
         pairs.append((opening, closing))
-    if opening and mode in ("same-line", "either") and opening != must_open or not pairs:
+    if opening and mode in ("same-line", "either", "beside") and opening != must_open or not pairs:
         pairs.append((must_open, must_close))
     return pairs
 

@@ -12,7 +12,7 @@ from stilo.tree.flat import Tree
 Event = tuple[int, bool, int, int, bool]
 
 
-def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
+def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
     """The gaps around comments.
 
     A comment stands after code on its line (trailing), on a line of its own,
@@ -48,7 +48,7 @@ def place_comments(plan: Plan, matched: Matched) -> dict[int, Event]:
         if any(is_directive(plan, token) for token in range(start, stop)):
             base = (base[0], base[1], 0, base[3])  # its author set the blank lines around it
         _comment_run(plan, events, start, stop, base)
-        _keep_inside(plan, matched, events, start, stop)
+        _keep_inside(plan, matched, events, start, stop, tab)
     return events
 
 
@@ -74,11 +74,12 @@ def _takes_break(
 
 
 def _keep_inside(
-    plan: Plan, matched: Matched, events: dict[int, Event], start: int, stop: int
+    plan: Plan, matched: Matched, events: dict[int, Event], start: int, stop: int, tab: int
 ) -> None:
     """Leave comments with the items before them that stand further in than these items' head.
 
-    Where a sequence ends without a delimiter, nothing but their column says where they belong.
+    Where a sequence ends without a delimiter, nothing but their column says where they belong. tab: columns
+    that a tab takes, if the head stands on the line of a brace.
     """
     tree, leaf = plan.tree, plan.tree.token_node
     if plan.rows.has_suites:
@@ -94,9 +95,12 @@ def _keep_inside(
         or plan.gap(start - 1).part in (CLOSE, EMPTY)
     ):
         return
-    head = source_column(tree, tree.first(seed.node))
+    first_of_all = tree.first(seed.node)
+    begins_line = not first_of_all or b"\n" in tree.between(first_of_all)
+    column = source_column if begins_line else lambda tree, token: tree.column(token, tab)
+    head = column(tree, first_of_all)
     token = start
-    while token < stop and (token in plan.trailing or source_column(tree, token) > head):
+    while token < stop and (token in plan.trailing or column(tree, token) > head):
         token += 1
     first = next((t for t in range(start, token) if t not in plan.trailing), stop)
     if first >= token:

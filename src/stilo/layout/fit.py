@@ -87,6 +87,7 @@ class _Fitter:
         self.breaks: dict[int, int] = {}
         self.all_multi_tokens = sorted(self.multi)
         self.all_loose_lines: list[int] = []
+        self.closed: dict[int, int] = {}
         #: First gaps of the groups that are surely opened: no text before them goes further.
         self.all_certain = sorted(
             group.gaps[0]
@@ -124,7 +125,7 @@ class _Fitter:
         if not self.ends:
             return Fitted({}, [])
         fixed = fixed_lines(self.indents)
-        cuts, self.all_loose_lines = fixed.cuts, fixed.loose
+        cuts, self.all_loose_lines, self.closed = fixed.cuts, fixed.loose, fixed.closed
         tops = sorted(
             (
                 n
@@ -188,17 +189,26 @@ class _Fitter:
         self.certain = _between(self.all_certain, begin, end)
         room = self._room(end)
         # What a brace holds that begins a line stands in from the line of the construct, not from the brace.
-        base = (
-            indent - self.indents.brace(self.plan.style(begin), begin)
-            if begin in self.plan.lines
-            else indent
-        )
+        base = indent
+        if begin in self.plan.lines:
+            base -= self.indents.brace(self.plan.style(begin), begin)
+        base = self.closed.get(begin, base)
         frontier = self._drive(self._concat(begin, end, inside, indent, base, base, room))
         if room:
             frontier = self._shift(frontier, room)
         _, rope = _cheapest(frontier)
         self._apply(rope)
         self.memo.clear()
+
+    def _room_of_bracket(self, group: Group) -> int:
+        """Columns that the closing bracket takes which a group gets, with the space before it."""
+        tree, rows = self.plan.tree, self.plan.rows
+        if not group.own or group.opening in tree.firm or rows.own_brackets is None:
+            return 0
+        closing = tree.soft[group.opening]
+        home = tree.kind[tree.parent[tree.token_node[closing]]]
+        is_listed = home in rows.own_brackets.listed.values()
+        return 1 + (rows.space[self.plan.gap_row[closing]] if is_listed else 0)
 
     def _drop_spare(self, begin: int, end: int, cuts: Mapping[int, int]) -> bool:
         """Let the separators go that no longer stand at the end of a line, and take back all breaks.
@@ -467,6 +477,7 @@ class _Fitter:
         mark = starts[first]
         full = False
         hard_at = self._hard_tokens(group)
+        rest += self._room_of_bracket(group)
         for i, token in enumerate(bounds[:-1]):
             stop = bounds[i + 1]
             after = rest if stop == group.end else self.plan.room(stop)
@@ -501,7 +512,8 @@ class _Fitter:
         return sorted(t for n in group.inner if self.groups[n].bulky for t in self.groups[n].gaps)
 
     def _inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
-        if not opened and not group.hanging and group.style["align"].value == "yes":
+        is_under = group.style["align"].value == "yes" or group.style["open"].value == "beside"
+        if not opened and not group.hanging and is_under:
             if group.parts[0] == OPEN:
                 return column + self.starts[group.gaps[0]] - self.starts[group.first]
             return column
@@ -546,8 +558,10 @@ class _Fitter:
             while at < len(inner) and groups[inner[at]].first < stop:
                 at += 1
             room = self.plan.room(stop) if has_tails and not is_last and not is_shelf else 0
-            if group.own and (index == 0 or is_last) and group.opening not in self.plan.tree.firm:
-                room += 1  # the bracket
+            if is_last:
+                room += self._room_of_bracket(group)
+            elif index == 0:
+                room += group.own and group.opening not in self.plan.tree.firm
             trail = rest + room if is_last else room
             cost, rope = 0, None
             if begin == stop:  # a hanging node: nothing stands before its gap

@@ -144,7 +144,7 @@ class Rows:
         self.has_shares = False
         #: Per row: quotes and letters as they are wanted, and whether further lines move along.
         self.spelling: list[tuple[str, str]] = []
-        self.inner_lines: list[bool] = []
+        self.inner_lines: list[str] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
         self.opaque: list[bool] = []
@@ -281,7 +281,10 @@ class Rows:
         self.onward.append(None if starts or is_comment else self.beyond[-1])
         self.opaque.append(is_comment or style["token"].value == "whole")
         hangs = gap.of_right and style["hang"].value == "line"
-        always = not gap.of_right and said_around["wrap"].value == "stack-always"
+        is_beside = gap.part == OPEN and said_around["open"].value == "beside"
+        always = (
+            not gap.of_right and said_around["wrap"].value == "stack-always" and not is_beside
+        )
         self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
         self.plain.append(opens_plainly(style))
         self.yields.append(self.plain[-1] and style["grant"].value == "none")
@@ -308,8 +311,8 @@ class Rows:
         self.notable.append(is_noted or any(column[-1] for column in notes))
         self.spelling.append((str(style["quotes"].value), str(style["letters"].value)))
         self.has_spelling |= self.spelling[-1] != ("keep", "keep")
-        self.inner_lines.append(style["inner-lines"].value == "align")
-        self.has_inner_lines |= self.inner_lines[-1]
+        self.inner_lines.append(str(style["inner-lines"].value))
+        self.has_inner_lines |= self.inner_lines[-1] != "keep"
         self.has_brace_lines |= style["open"].value == "brace-line"
         self.has_suites |= (style["hang"].value, wrap) == ("line", "stack-always")
         self.has_asks |= self.asks[-1]
@@ -330,7 +333,7 @@ def opens_plainly(style: Style) -> bool:
         wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
         and style["align"].value == "no"
-        and style["open"].value in ("new-line", "brace-line")
+        and style["open"].value in ("new-line", "brace-line", "beside")
         and (style["inner-line"].value == "no" or wrap == "stack-always")
     )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from stilo.layout.gaps import CLOSE
+from stilo.layout.gaps import CLOSE, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.measures import Measures
 from stilo.layout.plan import Margin, Plan
@@ -40,6 +40,13 @@ class Indents:
             return column
         return max(indent, min(column, measures.width))
 
+    def beside(self, group: Group) -> int:
+        """How far the first item stands from the begin of its group, if the others are set under it."""
+        measured = self.plan.measured
+        if group.style["open"].value != "beside" or measured is None:
+            return 0
+        return measured.starts[group.gaps[0]] - measured.starts[group.first]
+
     def brace(self, style: Style, token: int) -> int:
         """How far in a brace stands from the line that begins its construct, at a token."""
         return self.measures(token).indent if style["brace"].value == "own-line-in" else 0
@@ -56,12 +63,14 @@ class FixedLines:
 
     cuts: the token that begins each → its column. loose: those that stand in no sequence, in text
     order, whose columns are not known yet. margins: cut → the margin that it stands at or after, where
-    a block keeps its own.
+    a block keeps its own. closed: closing delimiters that stand further in than the line on which what
+    they close begins → the column of that.
     """
 
     cuts: dict[int, int]
     loose: list[int]
     margins: dict[int, Margin]
+    closed: dict[int, int]
 
 
 def fixed_lines(indents: Indents) -> FixedLines:
@@ -71,6 +80,7 @@ def fixed_lines(indents: Indents) -> FixedLines:
     base = [0] * len(groups)
     content = [0] * len(groups)
     cuts: dict[int, int] = {}
+    closed: dict[int, int] = {}
     has_margins = bool(plan.margins)
     for number, group in enumerate(groups):
         if not group.fixed:
@@ -79,16 +89,23 @@ def fixed_lines(indents: Indents) -> FixedLines:
             around = groups[group.around]
             inside = _is_inside(around, group.first)
             base[number] = content[group.around] if inside else base[group.around]
+            brace = 0
             if group.style["brace"].value != "auto":
-                base[number] += indents.brace(group.style, group.first)
-            content[number] = indents.content(group, base[number])
+                brace = indents.brace(group.style, group.first)
+            base[number] += brace
+            content[number] = indents.content(group, base[number]) + indents.beside(group)
             if has_margins and (kept := plan.margins.get((group.node, group.hanging))):
                 content[number] = kept.column
+        is_beside = group.style["open"].value == "beside"
         for token, part in zip(group.gaps, group.parts):
+            if part == OPEN and is_beside:
+                continue
             if part == CLOSE:
                 if close_breaks(group, token):
                     is_level = group.style["close"].value == "item-column"
                     cuts[token] = content[number] if is_level else base[number]
+                    if number and cuts[token] != base[number] - brace:
+                        closed[token] = base[number] - brace
             else:
                 cuts[token] = content[number]
     loose: list[int] = []
@@ -100,7 +117,8 @@ def fixed_lines(indents: Indents) -> FixedLines:
         extra = indents.measures(token).continuation if by_comment else 0
         extra += indents.brace(plan.style(token), token)
         cuts[token] = (content[number] if _is_inside(group, token) else base[number]) + extra
-    return FixedLines(cuts, sorted(loose), _margins(plan, cuts) if plan.margins else {})
+    margins = _margins(plan, cuts) if plan.margins else {}
+    return FixedLines(cuts, sorted(loose), margins, closed)
 
 
 def _margins(plan: Plan, cuts: Mapping[int, int]) -> dict[int, Margin]:

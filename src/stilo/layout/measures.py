@@ -17,12 +17,13 @@ from stilo.width import display_width
 
 
 class Measures(NamedTuple):
-    """The common settings that fitting needs, in columns, and the density."""
+    """The common settings that a plan needs, in columns, and the density. tab: what a tab takes."""
 
     width: int
     indent: int
     continuation: int
     density: str = "even"
+    tab: int = 4
 
     @classmethod
     def of(cls, values: Mapping[str, Value]) -> Measures:
@@ -32,6 +33,7 @@ class Measures(NamedTuple):
             int(values["indent"]),
             int(values["continuation"]),
             str(values["density"]),
+            int(values["tab-width"]),
         )
 
     def step(self, style: Style, hanging: bool) -> int:
@@ -40,6 +42,8 @@ class Measures(NamedTuple):
             how = style["hang"].value
             return self.continuation if how == "soft" else 0 if how == "level" else self.indent
         kind = style["indent"].value
+        if style["open"].value == "beside":
+            return 0
         if kind == "block":
             return self.indent
         return self.continuation if kind == "continuation" else 0

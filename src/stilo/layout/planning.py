@@ -67,7 +67,7 @@ def plan(
         keep_together(result, leaf_row, punctuation)
     for opening, closing in tree.soft.items():
         space[opening + 1] = space[closing] = 0
-    events = place_comments(result, matched)
+    events = place_comments(result, matched, measures.tab)
     unmeasured = result.trailing
     if rows.has_tails:
         result.tails = find_tails(result)
@@ -91,7 +91,7 @@ def plan(
             events[token] = (gap.part, gap.line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
-    content = _columns_of_lines(matched, rows, careful, margins)
+    content = _columns_of_lines(tree, matched, rows, careful, margins, measured)
     if rows.has_shares:
         keep_shared_lines(result, matched, events, measured, content, careful)
     wanted = _unsure(result, matched, events, content, careful.width, measured)
@@ -142,13 +142,18 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
 
 
 def _is_opened(plan: Plan, token: int) -> bool:
-    """Whether the author set the first item of a list on a new line, or, where items stand beside the brace
-    that begins a line, the brace."""
+    """Whether the author set the first item of a list on a new line, or, where items stand beside a brace
+    that begins a line, any item or the closing brace."""
     tree = plan.tree
     if b"\n" in tree.between(token):
         return True
-    around = plan.rows.style[plan.row[tree.parent[tree.gap_right(token)]]]
-    return around["open"].value == "brace-line" and b"\n" in tree.between(token - 1)
+    node = tree.parent[tree.gap_right(token)]
+    if plan.rows.style[plan.row[node]]["open"].value != "brace-line":
+        return False
+    if b"\n" not in tree.between(token - 1):
+        return False
+    begins = map(tree.first, tree.children(node))
+    return any(b"\n" in tree.between(begin) for begin in begins if begin > token)
 
 
 @dataclass
@@ -195,7 +200,12 @@ class _Sown:
 
 
 def _columns_of_lines(
-    matched: Matched, rows: Rows, measures: Measures, margins: Mapping[Block, Margin]
+    tree: Tree,
+    matched: Matched,
+    rows: Rows,
+    measures: Measures,
+    margins: Mapping[Block, Margin],
+    measured: Measured,
 ) -> list[int]:
     """The column at which the lines of each seed begin that are sure."""
     seeds, clear = matched.seeds, matched.clear
@@ -206,6 +216,9 @@ def _columns_of_lines(
             content[number] = (
                 content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
             )
+            if rows.style[seed.row]["open"].value == "beside":
+                first = tree.first(seed.node)
+                content[number] += sum(measured.starts[first + 1 : first + 2]) - measured.starts[first]
         if margins and (kept := margins.get((seed.node, seed.hanging))) is not None:
             content[number] = kept.column
     return content

@@ -23,7 +23,8 @@ from stilo.layout.trailing import settle_tails
 from stilo.sheet.properties import Value
 from stilo.width import display_width
 
-
+#: Columns that a tab takes in texts whose lines follow the first.
+FOLLOWED_TAB = 4
 # A further line of a comment that begins with a star.
 _STARRED = re.compile(rb"\n[ \t]*\*")
 # A line without text, with the line end before it.
@@ -169,7 +170,7 @@ def _laid_out(
             )
             tokens[token] = moved
     if plan.rows.has_inner_lines:
-        edits += _align_texts(plan, margins, tokens, kept)
+        edits += _align_texts(plan, margins, gaps, tokens, kept)
     if prose := int(values["comment-columns"]):
         edits += rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text)
     gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
@@ -189,7 +190,7 @@ def shifted(plan: Plan, rendered: Rendered, values: Mapping[str, Value], column:
     for token, (gap, text) in enumerate(zip(rendered.gaps, rendered.tokens)):
         lines, end, margin = gap.rpartition(b"\n")
         pieces.append(lines + end + start + margin if end else gap)
-        goes_along = token in comments or rows.inner_lines[plan.row[leaves[token]]]
+        goes_along = token in comments or rows.inner_lines[plan.row[leaves[token]]] != "keep"
         pieces.append(moved(text) if goes_along else text)
     return b"".join([*pieces, rendered.gaps[-1]])
 
@@ -401,20 +402,51 @@ def _under_stars(
         yield margin(max(0, column + away)) + body if body else b""
 
 
-def _align_texts(plan: Plan, margins: Margins, tokens: list[bytes], kept: Kept) -> list[TokenEdit]:
+def _align_texts(
+    plan: Plan, margins: Margins, gaps: list[bytes], tokens: list[bytes], kept: Kept
+) -> list[TokenEdit]:
     """Move the further lines of texts along with them, in place. Returns the edits."""
     rows, row, leaf = plan.rows, plan.row, plan.tree.token_node
     edits: list[TokenEdit] = []
     for token in plan.opaque:
-        is_moved = rows.inner_lines[row[leaf[token]]] and token not in kept.tokens
-        if is_moved and b"\n" in tokens[token]:
-            margin = margins.text(token, margins.column(token))
-            text = _moved_text(tokens[token], margin)
-            if text != tokens[token]:
-                declared = rows.style[row[leaf[token]]]["inner-lines"]
-                edits.append(TokenEdit(token, EditKind.LINES, tokens[token], text, declared))
-                tokens[token] = text
+        how = rows.inner_lines[row[leaf[token]]]
+        if how == "keep" or token in kept.tokens or b"\n" not in tokens[token]:
+            continue
+        begin, column = margins.line(token)
+        if how == "align":
+            text = _moved_text(tokens[token], margins.text(token, column))
+        else:
+            if begin != token:
+                column += reach(tokens, gaps, begin, token) + len(gaps[token])
+            text = _following_text(tokens[token], plan.tree.column(token, FOLLOWED_TAB), column)
+        if text != tokens[token]:
+            declared = rows.style[row[leaf[token]]]["inner-lines"]
+            edits.append(TokenEdit(token, EditKind.LINES, tokens[token], text, declared))
+            tokens[token] = text
     return edits
+
+
+def _following_text(text: bytes, before: int, after: int) -> bytes:
+    """A text with its further lines as far from its first as they were, which began at a column, and begins
+    at another. Those that stood further out begin where the first does."""
+    if before == after:
+        return text
+    first, *rest = text.split(b"\n")
+    moved = [first]
+    for line in rest:
+        line = _past_column(line, before)
+        moved.append(b" " * after + line if line else b"")
+    return b"\n".join(moved)
+
+
+def _past_column(line: bytes, column: int) -> bytes:
+    """A line without the white space before a column; what a tab takes past it is spaces."""
+    at = reached = 0
+    while reached < column and line[at:at + 1] in (b" ", b"\t"):
+        tab = FOLLOWED_TAB - reached % FOLLOWED_TAB
+        reached += tab if line[at:at + 1] == b"\t" else 1
+        at += 1
+    return b" " * max(0, reached - column) + line[at:]
 
 
 def _moved_text(text: bytes, margin: bytes) -> bytes:

@@ -244,11 +244,12 @@ PROPERTIES = _table(
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
         "open",
-        Words(("new-line", "same-line", "either", "brace-line")),
+        Words(("new-line", "same-line", "either", "brace-line", "beside")),
         "new-line",
         "Where the first item of an opened sequence stands: on a new line (`new-line`), on the line of the "
         "opening delimiter (`same-line`), or wherever costs less (`either`). `brace-line`: on the line of a "
-        "brace that begins a line, at the column of the other items.",
+        "brace that begins a line, at the column of the other items. `beside`: likewise, but whatever the "
+        "items are opened by, and they are set under the first.",
         ("new-line", "same-line", "either"),
     ),
     Property(
@@ -460,10 +461,11 @@ PROPERTIES = _table(
     ),
     Property(
         "inner-lines",
-        Words(("keep", "align")),
+        Words(("keep", "align", "follow")),
         "keep",
         "Whether the further lines of a text move along with its first, and stand among themselves "
-        "as they do.",
+        "as they do. `align`: the leftmost of them stands under the first; `follow`: each as far from it as it "
+        "did, where a tab takes four columns.",
     ),
     Property(
         "comment",

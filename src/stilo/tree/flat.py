@@ -13,6 +13,8 @@ from collections.abc import Iterator, Set
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from stilo.width import display_width
+
 #: White space, as no language makes anything else of it than a gap.
 BLANKS = b" \t\n\r\f\v"
 
@@ -142,6 +144,12 @@ class Tree:
     def token_text(self, token: int) -> bytes:
         """The text of a token."""
         return self.texts[token]
+
+    def column(self, token: int, tab: int) -> int:
+        """The column, from 0, at which a token begins. tab: columns that a tab takes."""
+        start = self.token_start[token]
+        line = self.data[self.data.rfind(b"\n", 0, start) + 1 : start]
+        return display_width(line.expandtabs(tab).decode())
 
     def source_text(self, token: int) -> bytes:
         """The text of a token as the source has it."""
