@@ -24,6 +24,7 @@ LONGER = {
     "css": ["constructs"],
     "java": ["wrapping", "places"],
     "javascript": ["constructs"],
+    "markdown": ["constructs"],
     "json": ["comments", "layout"],
     "python": ["layout"],
     "toml": ["berths"],
@@ -133,4 +134,4 @@ def test_what_is_said_to_have_no_effect_has_none(name: str) -> None:
                         for v in setting.values_shown
                     }
                     assert len(found) == 1, (setting.name, style)
-    assert count > 1
+    assert count > 1 or not any(name.endswith(".wrap") for name in language.settings)

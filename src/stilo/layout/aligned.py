@@ -10,12 +10,13 @@ at one column in the source; beside lines that stay as they are, cells are set a
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
+from stilo.layout.gaps import MID
 from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared
@@ -81,6 +82,7 @@ def _runs(
 ) -> Iterator[list[_Line]]:
     """Several lines with cells that follow each other. in_items: each is an item of one sequence."""
     owner = _owners(plan) if in_items else {}
+    home_of = _homes(plan, owner) if in_items else {}
     begins = [0, *sorted(token for token in fitted.breaks if token)]
     by_line: dict[int, list[int]] = {}
     for token in cells:
@@ -91,10 +93,10 @@ def _runs(
     for number, found in by_line.items():
         begin = begins[number]
         end = begins[number + 1] if number + 1 < len(begins) else len(plan.space)
-        this = (owner.get(begin, 0), fitted.breaks.get(begin, 0))
+        this = (home_of.get(begin, 0), fitted.breaks.get(begin, 0))
         is_whole = (
             bisect_left(multi, begin) == bisect_left(multi, end)
-            and (not in_items or _ends_item(plan, owner.get(end, 0), begin))
+            and (not in_items or this[0] == owner.get(end) or _ends_item(plan, owner.get(end, 0), begin))
         )
         is_next = number == latest + 1 and this == home and gaps[begin].count(b"\n") == 1
         if run and not (is_next and is_whole):
@@ -113,6 +115,16 @@ def _owners(plan: Plan) -> dict[int, int]:
     # The first item of the file begins no gap of the sequence that it is an item of.
     owner[0] = next((n for n, group in enumerate(plan.groups) if n and group.node == 0), 0)
     return owner
+
+
+def _homes(plan: Plan, owner: Mapping[int, int]) -> dict[int, int]:
+    """The same, and per first item of what nothing opens, which begins no gap of its own sequence."""
+    firsts = {
+        group.first: number
+        for number, group in enumerate(plan.groups)
+        if group.gaps and group.wrap == "stack-always" and group.parts[0] == MID and not group.hanging
+    }
+    return {**owner, **firsts}
 
 
 def _ends_item(plan: Plan, number: int, begin: int) -> bool:
@@ -210,7 +222,8 @@ class _Aligner:
             line.end - (line.end - 1 in self.plan.trailing and line.end - 1 != cell)
             for line, cell in zip(lines, cells)
         ]
-        passes = any(
+        is_free = self.plan.rows.style[self.plan.gap_row[cells[0]]]["past-width"].value == "yes"
+        passes = not is_free and any(
             indent + reach(tokens, gaps, line.begin, end) + column - a > self.width
             for line, end, a, cell in zip(lines, ends, at, cells)
             if a < column and not self._is_as_far(cell, indent + column)

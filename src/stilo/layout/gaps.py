@@ -142,8 +142,11 @@ class Rows:
         self.idle: list[bool] = []
         self.shares: list[bool] = []
         self.has_shares = False
-        #: Per row: quotes and letters as they are wanted, and whether further lines move along.
-        self.spelling: list[tuple[str, str]] = []
+        #: Per row: quotes, letters and signs as they are wanted, whether the token fills its cell, and how further
+        #: lines move along.
+        self.spelling: list[tuple[str, ...]] = []
+        self.fills: list[bool] = []
+        self.has_fills = False
         self.inner_lines: list[str] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
@@ -309,8 +312,11 @@ class Rows:
         notes = (self.needs_care, self.firm, self.asks, self.shares, self.cell)
         is_noted = has_tail or self.stays_tight[-1] != "nowhere"
         self.notable.append(is_noted or any(column[-1] for column in notes))
-        self.spelling.append((str(style["quotes"].value), str(style["letters"].value)))
-        self.has_spelling |= self.spelling[-1] != ("keep", "keep")
+        spelling = tuple(str(style[name].value) for name in ("quotes", "letters", "sign"))
+        self.spelling.append(spelling)
+        self.has_spelling |= spelling != ("keep", "keep", "keep")
+        self.fills.append(style["fill"].value != "no")
+        self.has_fills |= self.fills[-1]
         self.inner_lines.append(str(style["inner-lines"].value))
         self.has_inner_lines |= self.inner_lines[-1] != "keep"
         self.has_brace_lines |= style["open"].value == "brace-line"

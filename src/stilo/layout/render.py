@@ -12,6 +12,7 @@ from stilo.layout.aligned import reach, set_in_columns
 from stilo.layout.comments import is_directive
 from stilo.layout.directives import respaced
 from stilo.layout.edits import EditKind, TokenEdit
+from stilo.layout.filled import fill, shorten
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.kept import NOTHING_KEPT, Kept
@@ -143,9 +144,11 @@ def _laid_out(
             declared = plan.rows.style[plan.row[tree.token_node[token]]]["idle"]
             edits.append(TokenEdit(token, EditKind.IDLE, tokens[token], b"", declared))
             tokens[token] = gaps[token] = b""
+    fillers = shorten(plan, tokens) if plan.rows.has_fills else {}
     aligned = set_in_columns(
         plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"]), kept
     )
+    edits += fill(plan, gaps, tokens, fillers, aligned, kept.tokens)
     if plan.rows.has_directive_columns:
         edits += respaced(
             plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"])

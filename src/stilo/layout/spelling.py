@@ -1,5 +1,5 @@
-"""How tokens are spelt: the quotes of strings, wherever that takes no escape, and the letters beside
-them and in numbers."""
+"""How tokens are spelt: the quotes of strings, wherever that takes no escape, the letters beside them and
+in numbers, and which of several signs a mark is."""
 
 from __future__ import annotations
 
@@ -8,6 +8,8 @@ import re
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.plan import Plan
 
+#: What a token of one sign may be.
+MARKS = {"dash": b"-", "star": b"*", "plus": b"+"}
 SIGNS = {"double": b'"', "single": b"'"}
 #: What stands before the quotes, the quotes, what is in them, and the quotes again.
 _STRING = re.compile(rb"(\w*)('''|\"\"\"|'|\")(.*)\2", re.DOTALL)
@@ -20,11 +22,13 @@ def respell(plan: Plan, tokens: list[bytes]) -> list[TokenEdit]:
     if not rows.has_spelling:
         return edits
     for token, leaf in enumerate(plan.tree.token_node):
-        quotes, letters = rows.spelling[row[leaf]]
+        quotes, letters, sign = rows.spelling[row[leaf]]
         text = before = tokens[token]
         if quotes != "keep":
             text = _with_quotes(text, SIGNS[quotes])
         reason = "letters" if text == before else "quotes"
+        if sign != "keep":
+            text, reason = MARKS[sign], "sign"
         if letters != "keep":
             text = _with_letters(text, letters)
         if text != before:

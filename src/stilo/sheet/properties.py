@@ -350,6 +350,19 @@ PROPERTIES = _table(
         "`authored`: of such lines, those in which it does so in the source, by more than the one space.",
     ),
     Property(
+        "past-width",
+        _YES,
+        "no",
+        "Whether its column may stand past the width, as in lines that cannot be broken anyway.",
+    ),
+    Property(
+        "fill",
+        Words(("no", "column", "least")),
+        "no",
+        "How long the token is, made of one sign and colons at its ends: as its author wrote it, or of three signs; as its cell "
+        "where it stands in a column (`column`); there, or else as short as may be (`least`).",
+    ),
+    Property(
         "value-gap",
         Sign(),
         "none",
@@ -458,6 +471,12 @@ PROPERTIES = _table(
         "keep",
         "How the letters of a number, or those before the quotes of a string, are written: in small "
         "ones, or so but for the digits of a hexadecimal number, or in capitals.",
+    ),
+    Property(
+        "sign",
+        Words(("keep", "dash", "star", "plus")),
+        "keep",
+        "Which of several signs that mean the same the token is.",
     ),
     Property(
         "inner-lines",

@@ -1,0 +1,42 @@
+"""The blocks of a document, as markdown-it-py finds them: by the block structure of CommonMark, with tables."""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from typing import Any
+
+from markdown_it import MarkdownIt
+from markdown_it.token import Token
+from markdown_it.tree import SyntaxTreeNode
+
+#: Blocks within blocks, at most; what is deeper is left as it is.
+MOST_NESTING = 60
+#: What stands before a document and is no part of it: lines between two of three hyphens, or plus signs.
+FRONT_MATTER = re.compile(rb"(---|\+\+\+)[ \t]*\n(?:.*?\n)??\1[ \t]*(?=\n|\Z)", re.DOTALL)
+
+
+@lru_cache(maxsize=1)
+def _parser() -> MarkdownIt:
+    """The parser of CommonMark, with tables and deleted text."""
+    return MarkdownIt("commonmark", {"maxNesting": MOST_NESTING}).enable(["table", "strikethrough"])
+
+
+def parsed(data: bytes) -> tuple[list[Token], dict[str, tuple[str, str]]]:
+    """The tokens of a document, and the places and titles that its links may refer to by name.
+
+    data: UTF-8, with `\\n` as line end. Front matter counts as blank lines.
+    """
+    known: dict[str, Any] = {}
+    front = FRONT_MATTER.match(data)
+    if front is not None:
+        data = b"\n" * data.count(b"\n", 0, front.end()) + data[front.end():]
+    tokens = _parser().parse(data.decode(), known)
+    places = {name: (said["href"], said["title"]) for name, said in known.get("references", {}).items()}
+    return tokens, places
+
+
+def blocks_of(data: bytes) -> list[SyntaxTreeNode]:
+    """The blocks of a document, each with those in it."""
+    tokens, _ = parsed(data)
+    return SyntaxTreeNode(tokens).children

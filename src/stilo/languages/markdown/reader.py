@@ -1,0 +1,257 @@
+"""Reads Markdown: blocks as CommonMark has them, with the words of their prose.
+
+What is not prose (code, quotes, HTML, where links lead) is one token each; what is in it is laid out, if at all,
+as a text of its own.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from markdown_it.tree import SyntaxTreeNode
+
+from stilo.languages.markdown.blocks import FRONT_MATTER, blocks_of
+from stilo.languages.markdown.words import words_of
+from stilo.readers.built import BuiltParsed
+from stilo.readers.reader import Wanted
+from stilo.tree.build import TreeBuilder
+from stilo.tree.kinds import Kinds
+
+_NODES = (
+    "document", "heading", "underlined", "paragraph", "tight_list", "loose_list", "item", "table", "padded_table",
+    "row",
+)
+_LEAVES = (
+    "front_matter", "heading_mark", "underline", "word", "line_start", "sentence_start", "sentence_line",
+    "forced", "bound", "bullet", "number", "fence", "code", "html", "quote", "rule", "definition", "lists",
+    "cell", "delimiter", "remark",
+)
+_SIGNS = ("|",)
+_NAMES = (*_NODES, *_LEAVES, *_SIGNS)
+KINDS = Kinds(_NAMES, tuple(name not in _SIGNS for name in _NAMES), (True,) * len(_NAMES), {})
+_KIND = {name: number for number, name in enumerate(_NAMES)}
+
+_MARK = re.compile(rb"[-+*]|\d{1,9}[.)]")
+_HEADING = re.compile(rb"(#{1,6})(?:[ \t]+(.*?))??(?:[ \t]+(#+))?[ \t]*\Z")
+#: A comment to Stilo, on a line of its own.
+_REMARK = re.compile(rb"[ \t]*<!--\s*stilo:[^\n]*-->[ \t]*")
+_BAR = re.compile(rb"(?<!\\)\|")
+_PADDED = re.compile(rb"[^ \t\n|][ \t]{2,}\|")
+#: The tokens that stand for a whole block.
+_OPAQUE = {"fence": "fence", "code_block": "code", "html_block": "html", "blockquote": "quote", "hr": "rule"}
+#: Markdown's own stops of tabs.
+TAB = 4
+
+
+class DocumentReader:
+    """Reads documents. Thread-safe."""
+
+    name = "the reader of Markdown"
+    kinds = KINDS
+
+    def read(self, data: bytes, wanted: Wanted) -> BuiltParsed:
+        """Read a text."""
+        tree = TreeBuilder(data)
+        error = None
+        stray = data.find(b"\r")
+        if stray >= 0:
+            error = (stray, "a carriage return stands alone")
+        elif data.strip():
+            _Structure(data, tree).document()
+        return BuiltParsed(
+            data, tree.tree(), lambda other: self.read(other, wanted), wanted.comments, error
+        )
+
+
+class _Structure:
+    """Builds the tree of a document."""
+
+    def __init__(self, data: bytes, tree: TreeBuilder) -> None:
+        self._data = data
+        self._tree = tree
+        self._starts = [0, *(found.end() for found in re.finditer(b"\n", data))]
+        if self._starts[-1] == len(data):
+            self._starts.pop()
+
+    def document(self) -> None:
+        """The whole document."""
+        self._open("document")
+        line, front = 0, FRONT_MATTER.match(self._data)
+        if front is not None:
+            self._leaf("front_matter", 0, front.end())
+            line = self._data.count(b"\n", 0, front.end()) + 1
+        self._blocks(blocks_of(self._data), line, len(self._starts), -1, 0)
+        self._tree.close()
+
+    def _blocks(
+        self, blocks: Sequence[SyntaxTreeNode], begin: int, end: int, at: int, column: int
+    ) -> None:
+        """The blocks in some lines. at: where the first of them begins in its line. column: of all others."""
+        line = begin
+        for block in blocks:
+            first, after = block.map or (line, line)
+            self._definitions(line, first, begin, at)
+            start = at if first == begin and at >= 0 else self._starts[first]
+            self._block(block, first, self._last(first, after), start, column)
+            line = max(line, after)
+        self._definitions(line, end, begin, at)
+
+    def _block(self, block: SyntaxTreeNode, first: int, last: int, start: int, column: int) -> None:
+        """A block. last: its last line that is not blank. start: where what it stands in begins in its first."""
+        kind = block.type
+        if kind == "paragraph":
+            self._open("paragraph")
+            self._words(self._past_blanks(start), self._end(last))
+            self._tree.close()
+        elif kind == "heading":
+            self._heading(self._past_blanks(start), last, block.markup)
+        elif kind in ("bullet_list", "ordered_list"):
+            self._list(block, first, last, start)
+        elif kind == "table":
+            self._table(first, last, start)
+        else:
+            is_exact = kind in ("code_block", "html_block")
+            begin = self._at_column(start, column) if is_exact else self._past_blanks(start)
+            end = self._end(last) if kind in ("hr", "blockquote") else self._line_end(last)
+            is_remark = kind == "html_block" and _REMARK.fullmatch(self._data, begin, end)
+            self._leaf("remark" if is_remark else _OPAQUE[kind], begin, end)
+
+    def _definitions(self, line: int, end: int, begin: int, at: int) -> None:
+        """What stands in lines of no block: where links lead. Lines that follow each other are one token."""
+        while line < end:
+            start = at if line == begin and at >= 0 else self._starts[line]
+            start = self._past_blanks(start)
+            if start >= self._line_end(line):
+                line += 1
+                continue
+            while line + 1 < end and self._past_blanks(self._starts[line + 1]) < self._line_end(line + 1):
+                line += 1
+            self._leaf("definition", start, self._end(line))
+            line += 1
+
+    def _words(self, start: int, end: int, is_bound: bool = False) -> None:
+        for word in words_of(self._data, start, end):
+            kind = word.kind
+            if is_bound:
+                kind = "forced" if kind in ("line_start", "sentence_line", "forced") else "bound"
+            self._leaf(kind, word.start, word.end)
+
+    def _heading(self, start: int, last: int, markup: str) -> None:
+        if not markup.startswith("#"):
+            self._open("underlined")
+            self._words(start, self._end(last - 1), is_bound=True)
+            self._leaf("underline", self._past_blanks(self._starts[last]), self._end(last))
+            self._tree.close()
+            return
+        self._open("heading")
+        found = _HEADING.match(self._data[start : self._line_end(last)])
+        assert found is not None  # it was found to be one
+        self._leaf("heading_mark", start, start + len(found[1]))
+        if found[2]:
+            self._words(start + found.start(2), start + found.end(2), is_bound=True)
+        if found[3]:
+            self._leaf("heading_mark", start + found.start(3), start + found.end(3))
+        self._tree.close()
+
+    def _list(self, block: SyntaxTreeNode, first: int, last: int, start: int) -> None:
+        if any(self._begins_with_code(item, first, start) for item in block.children):
+            self._leaf("lists", self._past_blanks(start), self._end(last))
+            return
+        self._open("loose_list" if self._is_loose(block) else "tight_list")
+        for item in block.children:
+            begin, after = item.map or (first, first)
+            mark = self._past_blanks(start if begin == first else self._starts[begin])
+            found = _MARK.match(self._data, mark)
+            assert found is not None  # it was found to be one
+            self._open("item")
+            self._leaf("bullet" if found.end() - mark == 1 else "number", mark, found.end())
+            content = self._past_blanks(found.end())
+            if content >= self._line_end(begin):
+                content = self._line_end(begin)
+                column = self._column(found.end()) + 1
+            else:
+                column = self._column(content)
+            self._blocks(item.children, begin, after, content, column)
+            self._tree.close()
+        self._tree.close()
+
+    def _begins_with_code(self, item: SyntaxTreeNode, first: int, start: int) -> bool:
+        """Whether an item begins with code that only its indent marks, or with what is nested too deep."""
+        if not item.children:
+            return False
+        child = item.children[0]
+        if item.map is None or child.map is None:
+            return True
+        return child.type == "code_block" and child.map[0] == item.map[0]
+
+    def _is_loose(self, block: SyntaxTreeNode) -> bool:
+        """Whether blank lines stand between items of a list, or between what is in them."""
+        parts = [part for item in block.children for part in item.children]
+        paragraphs = [part for part in parts if part.type == "paragraph"]
+        if paragraphs:
+            return not all(part.hidden for part in paragraphs)
+        begins = sorted({part.map[0] for part in (*block.children, *parts) if part.map})
+        return any(line and not self._data[self._starts[line - 1] : self._starts[line]].strip() for line in begins[1:])
+
+    def _table(self, first: int, last: int, start: int) -> None:
+        text = self._data[self._starts[first] : self._end(last)]
+        self._open("padded_table" if _PADDED.search(text) else "table")
+        for line in range(first, last + 1):
+            begin = self._past_blanks(start if line == first else self._starts[line])
+            end = self._end(line)
+            kind = "delimiter" if line == first + 1 else "cell"
+            self._open("row")
+            for bar in _BAR.finditer(self._data, begin, end):
+                self._cell(kind, begin, bar.start())
+                self._leaf("|", bar.start(), bar.end())
+                begin = bar.end()
+            self._cell(kind, begin, end)
+            self._tree.close()
+        self._tree.close()
+
+    def _cell(self, kind: str, start: int, end: int) -> None:
+        text = self._data[start:end]
+        if text.strip():
+            start += len(text) - len(text.lstrip())
+            self._leaf(kind, start, start + len(text.strip()))
+
+    # Places
+
+    def _open(self, name: str) -> None:
+        self._tree.open(_KIND[name])
+
+    def _leaf(self, name: str, start: int, end: int) -> None:
+        self._tree.leaf(_KIND[name], start, end)
+
+    def _line_end(self, line: int) -> int:
+        """Where the text of a line ends, spaces included."""
+        after = self._starts[line + 1] if line + 1 < len(self._starts) else len(self._data)
+        return after - 1 if self._data[after - 1 : after] == b"\n" else after
+
+    def _end(self, line: int) -> int:
+        """Where the text of a line ends, spaces left out."""
+        start, end = self._starts[line], self._line_end(line)
+        return start + len(self._data[start:end].rstrip(b" \t"))
+
+    def _last(self, first: int, after: int) -> int:
+        """The last line before another that is not blank."""
+        last = after - 1
+        while last > first and self._end(last) == self._starts[last]:
+            last -= 1
+        return last
+
+    def _past_blanks(self, start: int) -> int:
+        while self._data[start : start + 1] in (b" ", b"\t"):
+            start += 1
+        return start
+
+    def _column(self, offset: int) -> int:
+        line = self._data[self._data.rfind(b"\n", 0, offset) + 1 : offset]
+        return len(line.expandtabs(TAB))
+
+    def _at_column(self, start: int, column: int) -> int:
+        """The first place from another on that is at a column or, where a tab runs over it, before that."""
+        while self._data[start : start + 1] in (b" ", b"\t") and self._column(start + 1) <= column:
+            start += 1
+        return start
