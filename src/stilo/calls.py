@@ -6,13 +6,14 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from stilo.embed.document import reformat_document, reformat_segments
 from stilo.errors import UnreadableSource
 from stilo.language import KNOWN_WORDS, Language
 from stilo.order.asked import order_alone
 from stilo.pipeline import run
 from stilo.reading import MOST_SOURCE, read_file
 from stilo.registry import load_language
-from stilo.request import Document, Lines, Request, line_ranges
+from stilo.request import Document, Lines, Request, line_ranges, narrowed
 from stilo.result import Result
 from stilo.sheet.properties import Value
 from stilo.source import Source
@@ -22,8 +23,6 @@ if TYPE_CHECKING:
     from stilo.style.resolve import FileStyle, Styles
 
 Style = Mapping[str, Value | str]
-#: The fewest columns that are left for code that stands far in.
-LEAST_WIDTH = 20
 
 
 def reformat(
@@ -43,7 +42,7 @@ def reformat(
     or several such pairs; only the statements that reach into them are laid out. path: where the text
     stands as a file, which tells its project's own modules from others; nothing is read or written
     there. name: what messages call it. only_order: put the imports in order, and lay out no more than
-    what that writes anew.
+    what that writes anew. Texts of other languages in it stay; `reformat_styled` lays them out.
     Raises SyntaxFault, UnreadableSource, UnknownLanguage, UnknownSetting, BadSetting, DirectiveError,
     OutOfRange, UnsafeResult, SheetError.
     """
@@ -67,12 +66,10 @@ def reformat_at(
     are. Raises what `reformat` raises.
     """
     chosen = language if isinstance(language, Language) else load_language(language)
-    given = chosen.values(style or {})
-    narrow = dict(style or {})
-    for name in ("width", "comment-columns"):
-        if given.get(name):
-            narrow[name] = max(LEAST_WIDTH, int(given[name]) - column)
-    return reformat(text, chosen, narrow).indented(column)
+    values = narrowed(chosen.values(style or {}), column)
+    known = chosen.knowing(values.get(KNOWN_WORDS, ""))
+    document = Document(Source.from_text(text, "text"), known)
+    return run(document, Request(values)).indented(column)
 
 
 def reformat_styled(
@@ -94,7 +91,6 @@ def reformat_styled(
     name = name or style.path or "text"
     if style.language.facts.is_notebook(style.path):
         from stilo.embed.notebook import Notebook
-        from stilo.embed.segments import reformat_segments
 
         data = text.encode() if isinstance(text, str) else text
         host = Notebook(Source.from_bytes(data, name), style.language)
@@ -108,8 +104,10 @@ def reformat_styled(
         style.language,
         Path(style.path) if style.path else None,
     )
-    request = Request(values, line_ranges(lines), only_order, style.origins, is_rest_in_style)
-    return run(document, request)
+    request = Request(
+        values, line_ranges(lines), only_order, style.origins, is_rest_in_style, style.inner
+    )
+    return reformat_document(document, request)
 
 
 def reformat_file(

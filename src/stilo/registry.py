@@ -128,6 +128,15 @@ def language_for_file(path: str) -> str:
     return found
 
 
+@lru_cache(maxsize=1000)
+def language_called(word: str) -> str | None:
+    """The name of the language that is called so, as where a text says what it holds, or None."""
+    small = word.lower()
+    if small in language_names():
+        return small
+    return next((name for said, name in _said_by_all("called") if said == small), None)
+
+
 @lru_cache(maxsize=10_000)
 def _language_of_name(base: str) -> str | None:
     globs = _said_by_all("files", "notebooks")

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple, Optional
 
 from stilo.language import Language
 from stilo.sheet.properties import Value
@@ -14,6 +14,8 @@ from stilo.source import LineRange, Source
 if TYPE_CHECKING:
     from stilo.style.given import Given
 
+#: The fewest columns that are left for code that stands far in.
+LEAST_WIDTH = 20
 #: First and last line, or several such pairs, or None for all lines.
 Lines = LineRange | Sequence[LineRange] | None
 
@@ -33,13 +35,27 @@ class Document:
     is_segment: bool = False
 
 
+class Inner(NamedTuple):
+    """The style of a text within another: its language, the values of all settings, and their origins."""
+
+    language: Language
+    values: Mapping[str, Value]
+    origins: Mapping[str, Given]
+
+
+#: Finds the style of a text within another, by what that calls its language; None where it is none of ours.
+FindInner = Callable[[str], Optional[Inner]]
+
+
 @dataclass(frozen=True)
 class Request:
     """What is asked of a document.
 
     values: of every setting. origins: where those come from that some layer gives. lines: the lines to
     lay out (from 1, first and last included), or None for all. only_order: put the imports in order, and
-    lay out no more than what that writes anew. is_rest_in_style: beside `lines` all is in style.
+    lay out no more than what that writes anew. is_rest_in_style: beside `lines` all is in style. inner:
+    finds the styles of texts that the document holds; without it they stay. depth: how many texts the
+    document itself is within.
     """
 
     values: Mapping[str, Value]
@@ -47,6 +63,18 @@ class Request:
     only_order: bool = False
     origins: Mapping[str, Given] = field(default_factory=dict)
     is_rest_in_style: bool = False
+    inner: FindInner | None = None
+    depth: int = 0
+
+
+def narrowed(values: Mapping[str, Value], columns: int) -> Mapping[str, Value]:
+    """The same values for lines that have so many columns less."""
+    widths = {
+        name: max(LEAST_WIDTH, int(values[name]) - columns)
+        for name in ("width", "comment-columns")
+        if values.get(name)
+    }
+    return {**values, **widths}
 
 
 def line_ranges(lines: Lines) -> list[LineRange] | None:

@@ -10,7 +10,8 @@ import pytest
 
 import stilo
 from stilo.edits import Edit, apply_edits
-from stilo.embed.segments import DocumentResult, Segment, reformat_segments
+from stilo.embed.document import reformat_segments
+from stilo.embed.segments import DocumentResult, Segment
 from stilo.language import Language
 from stilo.request import Request
 from stilo.source import Position, Source

@@ -31,7 +31,9 @@ def explain(
     tell(f"  because     {decision.because}")
     for number, reason in enumerate(decision.reasons):
         tell(f"  {'decided by' if not number else '       and'}  {reason}")
-    names = dict.fromkeys(r.setting for r in decision.reasons if r.setting is not None)
+    # Those of a text of another language in the file are not tried.
+    known = style.language.settings
+    names = dict.fromkeys(r.setting for r in decision.reasons if r.setting in known and r.setting)
     for name in names:
         others = [str(value) for value in _others(style, name)]
         if others:
@@ -44,7 +46,7 @@ def explain(
                 _show(data, other, path, line, column)
     elif names:
         tell("  --try shows what that would look like")
-    if not names:
+    if not any(reason.setting for reason in decision.reasons):
         tell("  no setting changes that; a rule in a sheet of your own can (--sheet)")
 
 

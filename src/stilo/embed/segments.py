@@ -1,27 +1,29 @@
-"""A document with segments, each a text of one language that is laid out by itself."""
+"""Documents with segments, each a text of one language that is laid out by itself, and what is found in them."""
 
 from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Protocol, Union
 
-from stilo.edits import Edit, apply_edits
-from stilo.embed.foreign import Aside, put_aside
-from stilo.errors import Fault, OutOfRange, SyntaxFault, UnsafeResult
+from stilo.edits import Edit
+from stilo.embed.foreign import Aside
+from stilo.errors import OutOfRange
 from stilo.language import Language
-from stilo.pipeline import run
-from stilo.request import Document, Request
+from stilo.request import Inner
+from stilo.result import Result, Unread
 from stilo.source import LineRange, Position, Source
-from stilo.verify.check import Checked, check_document
+from stilo.verify.check import Checked
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from stilo.explain.decisions import Decision
     from stilo.explain.findings import Finding
-    from stilo.result import Result, Unread
+
+#: What is found in a text, whether it holds others or not.
+AnyResult = Union[Result, "DocumentResult"]
 
 
 @dataclass(frozen=True)
@@ -31,12 +33,16 @@ class Segment:
     number: its place among what the document consists of, from 1.
     places: where each of its lines begins in the document.
     has_lines: whether its lines are lines of the document, too.
+    style: its own; without one it has the language and the values of all segments.
+    is_free: it may stay as it is where it cannot be laid out.
     """
 
     number: int
     text: str
     places: tuple[Position, ...]
     has_lines: bool = True
+    style: Inner | None = None
+    is_free: bool = False
 
     def place(self, position: Position) -> Position:
         """Where a position in the segment is in the document."""
@@ -63,7 +69,7 @@ class Host(Protocol):
 
     @property
     def language(self) -> Language:
-        """The language of its segments."""
+        """The language of segments that have none of their own."""
 
     @property
     def noun(self) -> str:
@@ -88,14 +94,15 @@ class LaidOut:
 
     segment: Segment
     aside: Aside
-    result: Result
+    result: AnyResult
 
 
 @dataclass(frozen=True, repr=False)
 class DocumentResult:
     """What was found in a document with segments: as for `Result`, of all segments together.
 
-    Positions are those of the document.
+    Positions are those of the document. outer: what was found in the document itself, if that is laid out,
+    too. unread: the lines that stay as they are, since they cannot be read.
     """
 
     source: Source
@@ -103,6 +110,8 @@ class DocumentResult:
     data: Checked
     edits: tuple[Edit, ...]
     noun: str
+    outer: Result | None = None
+    unread: tuple[Unread, ...] = ()
 
     def __repr__(self) -> str:
         what = "to be changed" if self.changed else "in style"
@@ -120,8 +129,8 @@ class DocumentResult:
 
     @property
     def findings(self) -> tuple[Finding, ...]:
-        """What in the segments is not in style."""
-        return tuple(
+        """What is not in style."""
+        found = [
             replace(
                 finding,
                 position=done.segment.place(finding.position),
@@ -132,27 +141,27 @@ class DocumentResult:
             for done in self.segments
             if done.result.changed
             for finding in done.result.findings
-        )
+        ]
+        if self.outer is None:
+            return tuple(found)
+        return tuple(sorted([*self.outer.findings, *found], key=lambda f: f.position))
 
     @property
     def results(self) -> tuple[Result, ...]:
-        """The results of its segments."""
-        return tuple(done.result for done in self.segments)
+        """The results of all texts: the document's own, if it is laid out, and those of its segments."""
+        own = () if self.outer is None else (self.outer,)
+        return (*own, *(result for done in self.segments for result in done.result.results))
 
     @property
-    def folders_read(self) -> Mapping[Path, Mapping[str, bool]]:
-        """None: imports in segments stay where they are."""
-        return {}
+    def folders_read(self) -> Mapping[Path, Mapping[str, bool]] | None:
+        """No folder, since imports in segments stay where they are. None if settings of several languages
+        had a say in the result."""
+        return {} if self.outer is None else None
 
     @property
     def order_counts(self) -> Counter[str]:
         """None: imports in segments stay where they are."""
         return Counter()
-
-    @property
-    def unread(self) -> tuple[Unread, ...]:
-        """The lines that stay as they are, since they cannot be read."""
-        return ()
 
     @property
     def has_open_stars(self) -> bool:
@@ -162,13 +171,15 @@ class DocumentResult:
     @property
     def settings_consulted(self) -> frozenset[str]:
         """The settings that some decision in some segment consulted."""
-        return frozenset[str]().union(*(done.result.settings_consulted for done in self.segments))
+        return frozenset[str]().union(*(result.settings_consulted for result in self.results))
 
     def decision(self, line: int, column: int | None = None) -> Decision:
         """What decided the gap at a place of the document. Raises OutOfRange."""
         for done in self.segments:
             for number, at in enumerate(done.segment.places, 1):
                 if at.line == line and done.segment.has_lines:
+                    if column is not None and column < at.column and self.outer is not None:
+                        break  # before the text
                     wanted = None if column is None else max(1, column - at.column + 1)
                     found = done.result.decision(number, wanted)
                     return replace(
@@ -177,55 +188,7 @@ class DocumentResult:
                         before=done.aside.restored(found.before),
                         after=done.aside.restored(found.after),
                     )
+        if self.outer is not None:
+            return self.outer.decision(line, column)
         has = f"name a line of a code {self.noun}"
         raise OutOfRange(self.source.name, f"code in line {line}", has)
-
-
-def reformat_segments(host: Host, request: Request) -> DocumentResult:
-    """Lay out the segments of a document.
-
-    Its line ends and its encoding stay. Raises SyntaxFault, UnreadableSource, UnsafeResult.
-    """
-    source = host.source
-    request = replace(request, values={**request.values, "line-ends": "lf", "charset": "keep"})
-    done: list[LaidOut] = []
-    edits: list[Edit] = []
-    texts: dict[int, str] = {}
-    for segment in host.segments():
-        lines = segment.lines_within(request.lines)
-        if lines == [] or not segment.text.strip():
-            continue
-        try:
-            found, text = _lay_out(segment, host, replace(request, lines=lines))
-        except (SyntaxFault, UnsafeResult) as error:
-            fault = error.fault
-            at = segment.place(Position(fault.line, fault.column))
-            where = f"in {host.noun} {segment.number}, line {fault.line}"
-            raise type(error)(Fault(source.name, *at, f"{where}: {fault.message}")) from error
-        done.append(found)
-        if text != segment.text:
-            texts[segment.number] = text
-            edits.append(host.edit(segment, text))
-    new = apply_edits(source.raw, edits)
-    data = check_document(source, new, lambda raw: host.said(raw, {}), host.said(source.raw, texts))
-    return DocumentResult(source, tuple(done), data, tuple(edits), host.noun)
-
-
-def _lay_out(segment: Segment, host: Host, request: Request) -> tuple[LaidOut, str]:
-    """What was found in a segment, and its new text."""
-    language, name = host.language, host.source.name
-    text = segment.text if segment.text.endswith("\n") else segment.text + "\n"
-    aside = Aside({})
-    if language.read(text.encode()).has_error:
-        text, aside = put_aside(text, language.facts.foreign_lines)
-    source = Source.from_text(text, name)
-    result = run(Document(source, language, is_segment=True), request)
-    new = aside.restored(result.text)
-    if not aside.is_in(new, language.facts.foreign_lines, result.text):
-        message = (
-            "lines that are not of its language would read differently; the file is left as it was"
-        )
-        raise UnsafeResult(Fault(name, 1, 1, message))
-    if not segment.text.endswith("\n"):
-        new = new.removesuffix("\n")
-    return LaidOut(segment, aside, result), new

@@ -72,7 +72,9 @@ class Reasons:
     rendered: Rendered
 
     def of_setting(self, name: str) -> Reason:
-        """A setting that holds everywhere."""
+        """A setting that holds everywhere; in a language without it, its value."""
+        if name not in self.language.settings:
+            return Reason(name, self.values[name], "", "", None)
         place = self.language.settings[name].place
         return Reason(name, self.values[name], "", f"{place.origin}:{place.line}", name)
 
@@ -180,6 +182,8 @@ class Reasons:
         style = group.style
         if group.hanging:
             return self.of_setting("continuation" if style["hang"].value == "soft" else "indent")
+        if style["open"].value == "beside":
+            return self.of(style["open"], "open")
         is_close = group.parts[group.gaps.index(token)] == CLOSE
         for name in ("close",) if is_close else ("align",):
             if _setting(style[name]) and style[name].value in ("item-column", "yes"):

@@ -146,7 +146,7 @@ class Rows:
         #: lines move along.
         self.spelling: list[tuple[str, ...]] = []
         self.fills: list[bool] = []
-        self.has_fills = False
+        self.has_fills = self.has_held = False
         self.inner_lines: list[str] = []
         self._states: list[int] = []
         self._shortened: dict[tuple[int, int, int], int] = {}
@@ -317,6 +317,7 @@ class Rows:
         self.has_spelling |= spelling != ("keep", "keep", "keep")
         self.fills.append(style["fill"].value != "no")
         self.has_fills |= self.fills[-1]
+        self.has_held |= style["holds"].value != "none"
         self.inner_lines.append(str(style["inner-lines"].value))
         self.has_inner_lines |= self.inner_lines[-1] != "keep"
         self.has_brace_lines |= style["open"].value == "brace-line"

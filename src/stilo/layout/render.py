@@ -437,12 +437,12 @@ def _following_text(text: bytes, before: int, after: int) -> bytes:
     first, *rest = text.split(b"\n")
     moved = [first]
     for line in rest:
-        line = _past_column(line, before)
+        line = past_column(line, before)
         moved.append(b" " * after + line if line else b"")
     return b"\n".join(moved)
 
 
-def _past_column(line: bytes, column: int) -> bytes:
+def past_column(line: bytes, column: int) -> bytes:
     """A line without the white space before a column; what a tab takes past it is spaces."""
     at = reached = 0
     while reached < column and line[at:at + 1] in (b" ", b"\t"):

@@ -65,6 +65,7 @@ FACTS = {
         most=2,
     ),
     "files": FactKind("globs of the file names that are in this language"),
+    "called": FactKind("other names of the language, in small letters, as where a text says what it holds"),
     "interpreters": FactKind(
         "the programs that a first line with `#!` names in files of this language without an ending"
     ),
@@ -192,6 +193,7 @@ class Facts:
     free_lines: FreeLines | None
     preprocessed: Preprocessed | None
     files: tuple[str, ...]
+    called: tuple[str, ...]
     interpreters: tuple[str, ...]
     notebooks: tuple[str, ...]
     foreign_cell: re.Pattern[str]
@@ -275,6 +277,7 @@ def read_facts_of(
         ),
         preprocessed=reader.read("directives", reader.preprocessed),
         files=words("files"),
+        called=words("called"),
         interpreters=words("interpreters"),
         notebooks=words("notebooks"),
         foreign_cell=reader.read("foreign-cell", lambda said: compiled("|".join(said), 0, is_ours))

@@ -479,6 +479,29 @@ PROPERTIES = _table(
         "Which of several signs that mean the same the token is.",
     ),
     Property(
+        "holds",
+        Sign(),
+        "none",
+        "The language of the text that the node, which is one token, holds: a name that a sheet gives it, or "
+        "`said`: the one that stands in the group `language` of the pattern `held`.",
+    ),
+    Property(
+        "held",
+        Sign(),
+        "none",
+        "A pattern of the whole node, in which the group `text` is what it holds. Further lines stand at the "
+        "column of the first, or further in. See `holds`.",
+    ),
+    Property(
+        "line-mark", Sign(), "none", "What each line of a held text begins with. See `holds`."
+    ),
+    Property(
+        "inside",
+        Words(("laid-out", "keep")),
+        "laid-out",
+        "Whether a held text is laid out in the style of its language, or stays. See `holds`.",
+    ),
+    Property(
         "inner-lines",
         Words(("keep", "align", "follow")),
         "keep",

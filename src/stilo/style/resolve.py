@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
-from functools import cached_property
+from functools import cached_property, partial
 from itertools import chain
 from os.path import isfile
 from pathlib import Path
@@ -17,9 +17,10 @@ from stilo.language import KNOWN_WORDS, Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
-    define_language, is_setting, language_for_file, language_for_first_line, language_names,
+    define_language, is_setting, language_called, language_for_file, language_for_first_line, language_names,
     load_language,
 )
+from stilo.request import FindInner, Inner
 from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
 from stilo.style.config import (
@@ -44,7 +45,8 @@ class FileStyle:
     """What holds for a file: its language, the value of every setting, and where each comes from.
 
     origins has the settings that some layer gives a value; all others have the sheet's default.
-    skipped: the place of the pattern by which the file is left alone, or "". path: the file's.
+    skipped: the place of the pattern by which the file is left alone, or "". path: the file's. inner: finds
+    the styles of texts in it.
     """
 
     language: Language
@@ -52,6 +54,7 @@ class FileStyle:
     origins: Mapping[str, Given]
     skipped: str = ""
     path: str = ""
+    inner: FindInner | None = field(default=None, compare=False, repr=False)
 
     def given(self, name: str) -> Given:
         """The value of a setting with the layer and place it comes from."""
@@ -102,6 +105,7 @@ class Styles:
         self._edited: dict[Path, bool] = {}
         self._needed: dict[tuple[str, Path], Mapping[str, Given]] = {}
         self._known: dict[object, FileStyle] = {}
+        self._inner_styles: dict[tuple[str, Path], Inner | None] = {}
 
     def of(self, path: str | Path) -> FileStyle:
         """The style of a file, which need not exist.
@@ -121,7 +125,23 @@ class Styles:
         if known is None:
             known = self._known[key] = self._resolve(language, project, said, needs)
         skipped = self._skipped(target, project)
-        return FileStyle(known.language, known.values, known.origins, skipped, target.shown)
+        inner = partial(self._inner, project, target.folder)
+        return FileStyle(known.language, known.values, known.origins, skipped, target.shown, inner)
+
+    def _inner(self, project: Config | None, folder: Path, called: str) -> Inner | None:
+        """The style of a text in a file, by what that calls its language. EditorConfig speaks of files alone."""
+        key = (called, folder)
+        if key not in self._inner_styles:
+            layers = self._configs(project)
+            is_own = any(called in config.sheets for config in layers)
+            name = called if is_own else language_called(called)
+            found = None
+            if name is not None:
+                language = self._named(name, layers)
+                style = self._resolve(language, project, {}, self._needs(language, folder))
+                found = Inner(style.language, style.values, style.origins)
+            self._inner_styles[key] = found
+        return self._inner_styles[key]
 
     def skipped(self, path: str | Path) -> str:
         """The place of the pattern by which a file is to be left alone, or ""."""

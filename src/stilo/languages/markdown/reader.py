@@ -113,7 +113,7 @@ class _Structure:
         else:
             is_exact = kind in ("code_block", "html_block")
             begin = self._at_column(start, column) if is_exact else self._past_blanks(start)
-            end = self._end(last) if kind in ("hr", "blockquote") else self._line_end(last)
+            end = self._end(last) if kind == "hr" else self._line_end(last)
             is_remark = kind == "html_block" and _REMARK.fullmatch(self._data, begin, end)
             self._leaf("remark" if is_remark else _OPAQUE[kind], begin, end)
 
