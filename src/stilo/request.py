@@ -55,7 +55,7 @@ class Request:
     lay out (from 1, first and last included), or None for all. only_order: put the imports in order, and
     lay out no more than what that writes anew. is_rest_in_style: beside `lines` all is in style. inner:
     finds the styles of texts that the document holds; without it they stay. depth: how many texts the
-    document itself is within.
+    document itself is within, and columns: how far in it stands there.
     """
 
     values: Mapping[str, Value]
@@ -65,6 +65,7 @@ class Request:
     is_rest_in_style: bool = False
     inner: FindInner | None = None
     depth: int = 0
+    columns: int = 0
 
 
 def narrowed(values: Mapping[str, Value], columns: int) -> Mapping[str, Value]:

@@ -27,7 +27,7 @@ def reformat_document(document: Document, request: Request) -> AnyResult:
     result = run(document, request)
     if request.only_order or request.inner is None or request.depth >= MOST_DEPTH:
         return result
-    held = held_texts(result, request.inner)
+    held = held_texts(result, request.inner, request.columns)
     return result if held is None else reformat_segments(held, request)
 
 
@@ -87,6 +87,7 @@ def _lay_out(segment: Segment, host: Host, request: Request) -> tuple[LaidOut, s
         values={**own.values, "line-ends": "lf", "charset": "keep"},
         origins=own.origins,
         depth=request.depth + 1,
+        columns=segment.columns,
     )
     text = segment.text if segment.text.endswith("\n") else segment.text + "\n"
     aside = Aside({})

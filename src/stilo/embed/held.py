@@ -98,8 +98,11 @@ class _Held(NamedTuple):
     segment: Segment
 
 
-def held_texts(result: Result, inner: FindInner) -> HeldTexts | None:
-    """The texts that a result holds, in languages that are known; None if there are none."""
+def held_texts(result: Result, inner: FindInner, columns: int = 0) -> HeldTexts | None:
+    """The texts that a result holds, in languages that are known; None if there are none.
+
+    columns: how far in the result itself stands.
+    """
     plan, tree = result._plan, result._plan.tree
     rows, leaves = plan.rows, tree.token_node
     if not rows.has_held:
@@ -110,7 +113,7 @@ def held_texts(result: Result, inner: FindInner) -> HeldTexts | None:
         for token in plan.opaque
         if rows.style[plan.row[leaves[token]]]["holds"].value != "none" and token not in stays
     ]
-    found = HeldTexts(result, inner, tuple(tokens))
+    found = HeldTexts(result, inner, tuple(tokens), columns)
     return found if found.segments() else None
 
 
@@ -118,12 +121,14 @@ def held_texts(result: Result, inner: FindInner) -> HeldTexts | None:
 class HeldTexts:
     """The texts in the tokens of a document that was laid out (see `Host`).
 
-    result: what was found in it. tokens: those of the source that hold texts.
+    result: what was found in it. inner: finds the styles of texts. tokens: those of the source that hold
+    texts. columns: how far in the document itself stands.
     """
 
     result: Result
     inner: FindInner
     tokens: tuple[int, ...]
+    columns: int
     noun = "text"
 
     @property
@@ -177,16 +182,16 @@ class HeldTexts:
         inner = self.inner(known.called if said == SAID else said)
         if inner is None:
             return None
-        values = narrowed(inner.values, column + len(form.mark))
+        columns = self.columns + column + len(form.mark)
+        values = narrowed(inner.values, columns)
         start = before.position(plan.tree.token_start[token])
         first = start.line + was.before.count("\n")
         places = tuple(
             Position(line, margin + 1 + (0 if line > start.line else start.column - 1))
             for line, margin in enumerate(was.margins, first)
         )
-        segment = Segment(
-            number, known.text, places, style=Inner(inner.language, values, inner.origins), is_free=True
-        )
+        own = Inner(inner.language, values, inner.origins)
+        segment = Segment(number, known.text, places, style=own, is_free=True, columns=columns)
         return _Held(number, new, column, form, known, segment)
 
     def segments(self) -> list[Segment]:

@@ -33,7 +33,8 @@ class Segment:
     number: its place among what the document consists of, from 1.
     places: where each of its lines begins in the document.
     has_lines: whether its lines are lines of the document, too.
-    style: its own; without one it has the language and the values of all segments.
+    style: its own; without one it has the language and the values of all segments. columns: how far in it
+    stands.
     is_free: it may stay as it is where it cannot be laid out.
     """
 
@@ -43,6 +44,7 @@ class Segment:
     has_lines: bool = True
     style: Inner | None = None
     is_free: bool = False
+    columns: int = 0
 
     def place(self, position: Position) -> Position:
         """Where a position in the segment is in the document."""

@@ -1,4 +1,4 @@
-"""Tokens as long as their cells: the lines under the head of a table."""
+"""Where tokens stand in their cells, and those as long as these: the lines under the head of a table."""
 
 from __future__ import annotations
 
@@ -46,6 +46,24 @@ def fill(
         if tokens[token] != before:
             edits.append(TokenEdit(token, EditKind.SPELLING, before, tokens[token], declared))
     return edits
+
+
+def justify(plan: Plan, gaps: list[bytes], aligned: set[int]) -> None:
+    """Move the spaces after a token to before it, or half of them, where it is to stand so in its cell.
+
+    aligned: the tokens that a column has, to which the gaps belong that change.
+    """
+    justified, row, leaves = plan.rows.justified, plan.row, plan.tree.token_node
+    for following in sorted(aligned):
+        token = following - 1
+        where = justified[row[leaves[token]]]
+        blanks = len(gaps[following]) - 1
+        if where == "left" or blanks < 1 or b"\n" in gaps[token]:
+            continue
+        before = blanks if where == "right" else blanks // 2
+        gaps[token] += b" " * before
+        gaps[following] = b" " * (blanks - before + 1)
+        aligned.add(token)
 
 
 def _of_length(text: bytes, length: int) -> bytes:

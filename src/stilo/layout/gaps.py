@@ -142,10 +142,11 @@ class Rows:
         self.idle: list[bool] = []
         self.shares: list[bool] = []
         self.has_shares = False
-        #: Per row: quotes, letters and signs as they are wanted, whether the token fills its cell, and how further
-        #: lines move along.
+        #: Per row: quotes, letters and signs as they are wanted, whether the token fills its cell, where it stands
+        #: in it, and how further lines move along.
         self.spelling: list[tuple[str, ...]] = []
         self.fills: list[bool] = []
+        self.justified: list[str] = []
         self.has_fills = self.has_held = False
         self.inner_lines: list[str] = []
         self._states: list[int] = []
@@ -316,7 +317,8 @@ class Rows:
         self.spelling.append(spelling)
         self.has_spelling |= spelling != ("keep", "keep", "keep")
         self.fills.append(style["fill"].value != "no")
-        self.has_fills |= self.fills[-1]
+        self.justified.append(str(style["justify"].value))
+        self.has_fills |= self.fills[-1] or self.justified[-1] != "left"
         self.has_held |= style["holds"].value != "none"
         self.inner_lines.append(str(style["inner-lines"].value))
         self.has_inner_lines |= self.inner_lines[-1] != "keep"

@@ -12,7 +12,7 @@ from stilo.layout.aligned import reach, set_in_columns
 from stilo.layout.comments import is_directive
 from stilo.layout.directives import respaced
 from stilo.layout.edits import EditKind, TokenEdit
-from stilo.layout.filled import fill, shorten
+from stilo.layout.filled import fill, justify, shorten
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.kept import NOTHING_KEPT, Kept
@@ -148,7 +148,9 @@ def _laid_out(
     aligned = set_in_columns(
         plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"]), kept
     )
-    edits += fill(plan, gaps, tokens, fillers, aligned, kept.tokens)
+    if plan.rows.has_fills:
+        edits += fill(plan, gaps, tokens, fillers, aligned, kept.tokens)
+        justify(plan, gaps, aligned)
     if plan.rows.has_directive_columns:
         edits += respaced(
             plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"])
@@ -413,7 +415,8 @@ def _align_texts(
     edits: list[TokenEdit] = []
     for token in plan.opaque:
         how = rows.inner_lines[row[leaf[token]]]
-        if how == "keep" or token in kept.tokens or b"\n" not in tokens[token]:
+        is_moved = b"\n" in tokens[token] or how == "follow" and tokens[token][:1].isspace()
+        if how == "keep" or token in kept.tokens or not is_moved:
             continue
         begin, column = margins.line(token)
         if how == "align":
@@ -435,11 +438,20 @@ def _following_text(text: bytes, before: int, after: int) -> bytes:
     if before == after:
         return text
     first, *rest = text.split(b"\n")
-    moved = [first]
+    # What begins with white space does so by as many columns as a tab takes, which are a margin of all lines.
+    further = FOLLOWED_TAB if first[:1].isspace() else 0
+    moved = [_past_columns(b" " * before + first, before, further)]
     for line in rest:
-        line = past_column(line, before)
+        line = _past_columns(line, before, further)
         moved.append(b" " * after + line if line else b"")
     return b"\n".join(moved)
+
+
+def _past_columns(line: bytes, column: int, further: int) -> bytes:
+    """A line without the white space before a column, and with so many columns more as spaces."""
+    width = len(line[:len(line) - len(line.lstrip())].expandtabs(FOLLOWED_TAB))
+    kept = max(0, min(width - column, further))
+    return b" " * kept + past_column(line, column + kept)
 
 
 def past_column(line: bytes, column: int) -> bytes:
@@ -449,7 +461,7 @@ def past_column(line: bytes, column: int) -> bytes:
         tab = FOLLOWED_TAB - reached % FOLLOWED_TAB
         reached += tab if line[at:at + 1] == b"\t" else 1
         at += 1
-    return b" " * max(0, reached - column) + line[at:]
+    return b" " * (reached - column) + line[at:]
 
 
 def _moved_text(text: bytes, margin: bytes) -> bytes:

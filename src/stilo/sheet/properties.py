@@ -356,6 +356,12 @@ PROPERTIES = _table(
         "Whether its column may stand past the width, as in lines that cannot be broken anyway.",
     ),
     Property(
+        "justify",
+        Words(("left", "right", "center")),
+        "left",
+        "Where the token stands that what begins a column follows: the spaces are after it, before it, or both.",
+    ),
+    Property(
         "fill",
         Words(("no", "column", "least")),
         "no",

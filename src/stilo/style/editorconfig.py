@@ -187,7 +187,7 @@ def given(said: Mapping[str, Said], language: Language) -> Iterator[tuple[str, G
                     hint = near(name, list(language.settings))
                     faults.append(Fault(file, line, 1, f'unknown setting "{name}"{hint}'))
                 continue
-        if not name:
+        if not name or name not in language.settings:
             continue
         read = None if value is None else language.settings[name].type.read(str(value))
         if read is None:

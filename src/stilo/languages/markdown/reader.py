@@ -25,7 +25,7 @@ _NODES = (
 _LEAVES = (
     "front_matter", "heading_mark", "underline", "word", "line_start", "sentence_start", "sentence_line",
     "forced", "bound", "bullet", "number", "fence", "code", "html", "quote", "rule", "definition", "lists",
-    "cell", "delimiter", "remark",
+    "cell", "right_cell", "centered_cell", "delimiter", "remark",
 )
 _SIGNS = ("|",)
 _NAMES = (*_NODES, *_LEAVES, *_SIGNS)
@@ -37,7 +37,7 @@ _HEADING = re.compile(rb"(#{1,6})(?:[ \t]+(.*?))??(?:[ \t]+(#+))?[ \t]*\Z")
 #: A comment to Stilo, on a line of its own.
 _REMARK = re.compile(rb"[ \t]*<!--\s*stilo:[^\n]*-->[ \t]*")
 _BAR = re.compile(rb"(?<!\\)\|")
-_PADDED = re.compile(rb"[^ \t\n|][ \t]{2,}\|")
+_PADDED = re.compile(rb"[^ \t\n|][ \t]{2,}\||\|[ \t]{2,}[^ \t\n|]")
 #: The tokens that stand for a whole block.
 _OPAQUE = {"fence": "fence", "code_block": "code", "html_block": "html", "blockquote": "quote", "hr": "rule"}
 #: Markdown's own stops of tabs.
@@ -62,6 +62,12 @@ class DocumentReader:
         return BuiltParsed(
             data, tree.tree(), lambda other: self.read(other, wanted), wanted.comments, error
         )
+
+
+def _is_same_list(block: SyntaxTreeNode, following: SyntaxTreeNode) -> bool:
+    """Whether two lists that follow each other would be one with less between them."""
+    is_list = block.type in ("bullet_list", "ordered_list")
+    return is_list and (block.type, block.markup) == (following.type, following.markup)
 
 
 class _Structure:
@@ -89,11 +95,17 @@ class _Structure:
     ) -> None:
         """The blocks in some lines. at: where the first of them begins in its line. column: of all others."""
         line = begin
-        for block in blocks:
+        for block, following in zip(blocks, [*blocks[1:], None]):
             first, after = block.map or (line, line)
+            if first < line:
+                continue  # it is one token with the one before
             self._definitions(line, first, begin, at)
             start = at if first == begin and at >= 0 else self._starts[first]
-            self._block(block, first, self._last(first, after), start, column)
+            if following is not None and following.map and _is_same_list(block, following):
+                after = following.map[1]
+                self._leaf("lists", self._past_blanks(start), self._line_end(self._last(first, after)))
+            else:
+                self._block(block, first, self._last(first, after), start, column)
             line = max(line, after)
         self._definitions(line, end, begin, at)
 
@@ -114,8 +126,15 @@ class _Structure:
             is_exact = kind in ("code_block", "html_block")
             begin = self._at_column(start, column) if is_exact else self._past_blanks(start)
             end = self._end(last) if kind == "hr" else self._line_end(last)
+            if kind == "fence" and block.map and block.map[1] == len(self._starts) and self._is_open(block, last):
+                end = self._line_end(len(self._starts) - 1)  # blank lines at the end are part of it
             is_remark = kind == "html_block" and _REMARK.fullmatch(self._data, begin, end)
             self._leaf("remark" if is_remark else _OPAQUE[kind], begin, end)
+
+    def _is_open(self, block: SyntaxTreeNode, last: int) -> bool:
+        """Whether code in a fence is not closed. last: its last line that is not blank."""
+        line = self._data[self._starts[last] : self._end(last)].strip().decode()
+        return not (line.startswith(block.markup) and not line.strip(block.markup[0]))
 
     def _definitions(self, line: int, end: int, begin: int, at: int) -> None:
         """What stands in lines of no block: where links lead. Lines that follow each other are one token."""
@@ -156,7 +175,7 @@ class _Structure:
 
     def _list(self, block: SyntaxTreeNode, first: int, last: int, start: int) -> None:
         if any(self._begins_with_code(item, first, start) for item in block.children):
-            self._leaf("lists", self._past_blanks(start), self._end(last))
+            self._leaf("lists", self._past_blanks(start), self._line_end(last))
             return
         self._open("loose_list" if self._is_loose(block) else "tight_list")
         for item in block.children:
@@ -196,19 +215,30 @@ class _Structure:
 
     def _table(self, first: int, last: int, start: int) -> None:
         text = self._data[self._starts[first] : self._end(last)]
+        sides = self._sides(first + 1)
         self._open("padded_table" if _PADDED.search(text) else "table")
         for line in range(first, last + 1):
             begin = self._past_blanks(start if line == first else self._starts[line])
             end = self._end(line)
-            kind = "delimiter" if line == first + 1 else "cell"
+            bars = [found.start() for found in _BAR.finditer(self._data, begin, end)]
             self._open("row")
-            for bar in _BAR.finditer(self._data, begin, end):
-                self._cell(kind, begin, bar.start())
-                self._leaf("|", bar.start(), bar.end())
-                begin = bar.end()
-            self._cell(kind, begin, end)
+            number = -1 if bars[:1] == [begin] else 0  # nothing stands before the first bar
+            for bar in [*bars, end]:
+                kind = "delimiter" if line == first + 1 else sides[number] if 0 <= number < len(sides) else "cell"
+                self._cell(kind, begin, bar)
+                number += 1
+                if bar < end:
+                    self._leaf("|", bar, bar + 1)
+                begin = bar + 1
             self._tree.close()
         self._tree.close()
+
+    def _sides(self, line: int) -> list[str]:
+        """The kinds of the cells of each column, by the line below the head of a table."""
+        text = self._data[self._past_blanks(self._starts[line]) : self._end(line)]
+        signs = [part.strip() for part in text.removeprefix(b"|").split(b"|")]
+        kinds = {(True, True): "centered_cell", (False, True): "right_cell"}
+        return [kinds.get((s.startswith(b":"), s.endswith(b":")), "cell") for s in signs]
 
     def _cell(self, kind: str, start: int, end: int) -> None:
         text = self._data[start:end]

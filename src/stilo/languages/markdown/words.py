@@ -6,8 +6,8 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-#: Between two words: a line end with the spaces around it, or one space; after a sentence, two.
-_GAP = re.compile(rb"[ \t]*\n[ \t]*|(?<![ \t]) (?![ \t\n])|(?<=[.!?:])  (?![ \t\n])")
+#: Between two words: a line end with the spaces around it, or one space; after a sentence, several.
+_GAP = re.compile(rb"[ \t]*\n[ \t]*|(?<![ \t]) (?![ \t\n])|(?<=[.!?:]) {2,}(?![ \t\n])")
 #: What is read as something else where a line begins with it.
 _BEGINS_BLOCK = re.compile(
     rb"(?:[-+*_#|]|[-=]+|\d{1,9}[.)]|\#{1,6}|[-|:]*-[-|:]*)\Z"

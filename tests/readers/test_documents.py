@@ -1,0 +1,149 @@
+"""Markdown: blocks and words, what must not change in them, and what a style may."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as some
+from markdown_it import MarkdownIt
+
+import stilo
+
+PARTS = [
+    "Boats", "leave", "at", "nine.", "The", "- ", "* ", "+ ", "1. ", "2) ", "> ", "# ", "## ", "\n", "\n\n", "  ", "    ",
+    "\t", "`a  b`", "``", "`", "[quay](a b)", "[quay](<a> 't')", "[a]: b", "<b>", "<div>", "</div>", "<!-- c -->",
+    "***", "---", "===", "```", "~~~py", "| a | b |", "|--|:-:|", "\\", "\\\n", "  \n", "&amp;", "*x*", "__y__", "![i](j)",
+]
+
+
+def html(text: str) -> str:
+    """What is made of a document, with the same white space whatever its lines are."""
+    made = MarkdownIt("commonmark").enable("table").render(text)
+    return "".join(made.split())
+
+
+def laid_out(text: str, **style: str | int) -> str:
+    result = stilo.reformat(text, "markdown", {name.replace("_", "-"): v for name, v in style.items()})
+    again = stilo.reformat(result.text, "markdown", {name.replace("_", "-"): v for name, v in style.items()})
+    assert again.text == result.text
+    assert not again.findings
+    return result.text
+
+
+@given(
+    some.lists(some.sampled_from(PARTS), max_size=25).map("".join),
+    some.fixed_dictionaries({
+        "prose": some.sampled_from(["keep", "flow", "row", "sentences"]),
+        "tables": some.sampled_from(["keep", "columns", "short"]),
+        "bullets": some.sampled_from(["keep", "dash", "star"]),
+        "width": some.sampled_from([20, 40, 80]),
+    }),
+)
+def test_any_text_says_the_same(text: str, style: dict[str, str | int]) -> None:
+    assert html(laid_out(text, **style)) == html(text)
+
+
+@pytest.mark.parametrize(
+    "text, prose, wanted",
+    [
+        ("One two\nthree\n", "keep", "One two\nthree\n"),
+        ("One two\nthree\n", "row", "One two three\n"),
+        ("One two. Three\nfour.\n", "sentences", "One two.\nThree four.\n"),
+        ("See Mr. Quay, e.g. The boat.\n", "sentences", "See Mr. Quay, e.g. The boat.\n"),
+        ("Line  \nbreak\\\nhere\n", "row", "Line  \nbreak\\\nhere\n"),
+        ("Boat number\n2. leaves\n", "row", "Boat number\n2. leaves\n"),  # it is text there, and no list
+        ("a\n    - b\n", "keep", "a - b\n"),  # without its indent it would be a list
+        ("`a\nb` c\nd\n", "row", "`a\nb` c d\n"),  # within code a line end is its author's
+        ("A [quay](q.html\n'North') b\n", "row", "A [quay](q.html\n'North') b\n"),
+        ("c:\\ d\n", "row", "c:\\ d\n"),
+    ],
+)
+def test_lines_of_prose(text: str, prose: str, wanted: str) -> None:
+    assert laid_out(text, prose=prose) == wanted
+
+
+def test_no_line_begins_with_what_is_read_as_something_else() -> None:
+    words = ["boats", "-", "1.", "#", ">", "+", "===", "```x", "<div>", "|", "[a]:", "***", "---"]
+    text = "Quay " + " leave ".join(words) + " end\n"
+    for width in range(20, 60):
+        assert html(laid_out(text, prose="flow", width=width)) == html(text)
+
+
+def test_words_fill_their_lines_up_to_the_width() -> None:
+    assert laid_out("a" * 9 + " " + "b" * 10 + "\n", prose="flow", width=20) == f"{'a' * 9} {'b' * 10}\n"
+    assert laid_out("a" * 10 + " " + "b" * 10 + "\n", prose="flow", width=20) == f"{'a' * 10}\n{'b' * 10}\n"
+    assert laid_out("- 船船船船 船船船船船\n", prose="flow", width=20) == "- 船船船船\n  船船船船船\n"
+
+
+def test_items_stand_under_the_first_thing_in_them() -> None:
+    text = "10.   a\n      b\n\n      - c\n\n            code\n"
+    assert laid_out(text) == "10. a\n    b\n\n    - c\n\n          code\n"
+
+
+def test_tabs_count_four_columns() -> None:
+    text = "-\ta\n\n\tb\n\n\t\tcode\n"
+    assert laid_out(text) == "- a\n\n  b\n\n      code\n"
+
+
+def test_a_list_whose_items_stand_close_gets_no_blank_line() -> None:
+    assert laid_out("- # a\n  b\n- c\n") == "- # a\n  b\n- c\n"
+    assert laid_out("# a\nb\n") == "# a\n\nb\n"
+
+
+def test_lists_that_follow_each_other_keep_their_marks() -> None:
+    assert laid_out("* a\n\n- b\n", bullets="star") == "* a\n\n- b\n"
+    assert laid_out("+ a\n  - b\n\ntext\n\n* c\n", bullets="dash") == "- a\n  - b\n\ntext\n\n- c\n"
+    assert laid_out("* ---\n", bullets="dash") == "* ---\n"  # else it would be a line across
+
+
+@pytest.mark.parametrize(
+    "tables, wanted",
+    [
+        ("keep", "| a | b |\n| --- | --: |\n| 船 | 2 |\n\n| a   |   b |\n| --- | --: |\n| 1   |  22 |\n"),
+        ("columns", "| a   |   b |\n| --- | --: |\n| 船  |   2 |\n\n| a   |   b |\n| --- | --: |\n| 1   |  22 |\n"),
+        ("short", "| a | b |\n| --- | --: |\n| 船 | 2 |\n\n| a | b |\n| --- | --: |\n| 1 | 22 |\n"),
+    ],
+)
+def test_tables(tables: str, wanted: str) -> None:
+    assert laid_out("|a|b|\n|-|-:|\n|船|2|\n\n|a  |b|\n|---|--:|\n|1|22|\n", tables=tables) == wanted
+
+
+def test_a_table_with_columns_of_the_right_alone_stays_in_columns() -> None:
+    text = "|  a |\n| -: |\n| 10 |\n"
+    assert laid_out(text) == "|   a |\n| --: |\n|  10 |\n"
+
+
+def test_a_table_may_be_wider_than_the_page() -> None:
+    text = "| a | b |\n| --- | --- |\n| " + "x" * 30 + " | c |\n"
+    assert laid_out(text, width=20, tables="columns").splitlines()[0] == f"| a{' ' * 29} | b   |"
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "", "\n", "a", "---\ntitle: x\n---\n", "+++\na = 1\n+++\n\nb\n", "[a]: b\n[c]: d\n", "```\nopen", "<div>\n\n</div>\n",
+        "\ufeff# a\n", "- \n", ">\n", "|a|\n|-|\n", "a\n---\n", "1)     code\n",
+    ],
+)
+def test_what_says_little_stays_what_it_is(text: str) -> None:
+    assert html(laid_out(text)) == html(text.removeprefix("\ufeff"))
+
+
+def test_line_ends_stay() -> None:
+    assert stilo.reformat(b"# a\r\nb\r\n", "markdown").data == b"# a\r\n\r\nb\r\n"
+
+
+def test_a_carriage_return_alone_is_a_fault() -> None:
+    with pytest.raises(stilo.SyntaxFault, match=r"^notice.md:1:2: the reader of Markdown cannot read"):
+        stilo.reformat("a\rb\n", "markdown", name="notice.md")
+
+
+def test_directives_are_comments() -> None:
+    text = "<!-- stilo: leave -->\n*   a\n\n*   b\n\nc\n\n<!-- stilo: set prose=row -->\n\nd\ne\n"
+    assert laid_out(text) == text.replace("d\ne", "d e")
+
+
+def test_depth_breaks_nothing() -> None:
+    deep = "".join(f"{'  ' * n}- a\n" for n in range(200))
+    assert html(laid_out(deep)) == html(deep)
+    assert laid_out("> " * 200 + "a\n") == "> " * 200 + "a\n"
