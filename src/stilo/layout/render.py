@@ -424,7 +424,11 @@ def _align_texts(
         else:
             if begin != token:
                 column += reach(tokens, gaps, begin, token) + len(gaps[token])
-            text = _following_text(tokens[token], plan.tree.column(token, FOLLOWED_TAB), column)
+            before = plan.tree.column(token, FOLLOWED_TAB)
+            text = _following_text(tokens[token], before, column)
+            if how == "further":
+                margin = b"\n" + b" " * (column + FOLLOWED_TAB)
+                text = margin.join(line.lstrip(b" \t") for line in tokens[token].split(b"\n"))
         if text != tokens[token]:
             declared = rows.style[row[leaf[token]]]["inner-lines"]
             edits.append(TokenEdit(token, EditKind.LINES, tokens[token], text, declared))

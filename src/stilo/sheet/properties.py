@@ -509,11 +509,11 @@ PROPERTIES = _table(
     ),
     Property(
         "inner-lines",
-        Words(("keep", "align", "follow")),
+        Words(("keep", "align", "follow", "further")),
         "keep",
         "Whether the further lines of a text move along with its first, and stand among themselves "
         "as they do. `align`: the leftmost of them stands under the first; `follow`: each as far from it as it "
-        "did, where a tab takes four columns.",
+        "did, where a tab takes four columns; `further`: each four columns further in.",
     ),
     Property(
         "comment",

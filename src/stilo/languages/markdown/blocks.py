@@ -13,7 +13,7 @@ from markdown_it.tree import SyntaxTreeNode
 #: Blocks within blocks, at most; what is deeper is left as it is.
 MOST_NESTING = 60
 #: What stands before a document and is no part of it: lines between two of three hyphens, or plus signs.
-FRONT_MATTER = re.compile(rb"(---|\+\+\+)[ \t]*\n(?:.*?\n)??\1[ \t]*(?=\n|\Z)", re.DOTALL)
+FRONT_MATTER = re.compile(rb"(---|\+\+\+)[ \t]*\n(?=[^\n]*\w).*?\n\1[ \t]*(?=\n|\Z)", re.DOTALL)
 
 
 @lru_cache(maxsize=1)

@@ -42,7 +42,7 @@ def _parts(tokens: list[Token]) -> Iterator[tuple[Any, int]]:
             line = token.map[0] + 1
         attrs = sorted(token.attrs.items())
         if token.children is None:
-            yield (token.type, token.tag, attrs, token.hidden, token.info.strip(), token.content.rstrip("\n")), line
+            yield (token.type, token.tag, attrs, token.hidden, token.info.strip(), token.content.rstrip()), line
         else:
             yield list(_inline(token.children)), line
 

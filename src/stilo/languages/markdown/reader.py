@@ -24,7 +24,7 @@ _NODES = (
 )
 _LEAVES = (
     "front_matter", "heading_mark", "underline", "word", "line_start", "sentence_start", "sentence_line",
-    "forced", "bound", "bullet", "number", "fence", "code", "html", "quote", "rule", "definition", "lists",
+    "forced", "bound", "bullet", "number", "fence", "code", "html", "quote", "rule", "definition", "lists", "lines",
     "cell", "right_cell", "centered_cell", "delimiter", "remark",
 )
 _SIGNS = ("|",)
@@ -36,6 +36,13 @@ _MARK = re.compile(rb"[-+*]|\d{1,9}[.)]")
 _HEADING = re.compile(rb"(#{1,6})(?:[ \t]+(.*?))??(?:[ \t]+(#+))?[ \t]*\Z")
 #: A comment to Stilo, on a line of its own.
 _REMARK = re.compile(rb"[ \t]*<!--\s*stilo:[^\n]*-->[ \t]*")
+#: What a paragraph begins with that would be something else with less on its first line: the place of a link,
+#: the fence of code.
+_DEFINITION = re.compile(rb"\[[^\]]*\]:|```")
+#: A tag, which would be HTML if it had the first line to itself.
+_TAG = re.compile(rb"<[^<>]*>\Z")
+#: A tab in the marks of a line, whose columns depend on where these stand.
+_TAB_IN_MARKS = re.compile(rb"(?m)^[ \t>]*>[ ]?\t")
 _BAR = re.compile(rb"(?<!\\)\|")
 _PADDED = re.compile(rb"[^ \t\n|][ \t]{2,}\||\|[ \t]{2,}[^ \t\n|]")
 #: The tokens that stand for a whole block.
@@ -103,7 +110,7 @@ class _Structure:
             start = at if first == begin and at >= 0 else self._starts[first]
             if following is not None and following.map and _is_same_list(block, following):
                 after = following.map[1]
-                self._leaf("lists", self._past_blanks(start), self._line_end(self._last(first, after)))
+                self._leaf("lists", self._at_column(start, column), self._line_end(self._last(first, after)))
             else:
                 self._block(block, first, self._last(first, after), start, column)
             line = max(line, after)
@@ -114,16 +121,19 @@ class _Structure:
         kind = block.type
         if kind == "paragraph":
             self._open("paragraph")
-            self._words(self._past_blanks(start), self._end(last))
+            text = self._past_blanks(start)
+            is_bound = _DEFINITION.match(self._data, text) is not None
+            self._words(text, self._end(last), column, is_bound)
             self._tree.close()
         elif kind == "heading":
-            self._heading(self._past_blanks(start), last, block.markup)
+            self._heading(self._past_blanks(start), last, block.markup, column)
         elif kind in ("bullet_list", "ordered_list"):
-            self._list(block, first, last, start)
+            self._list(block, first, last, start, column)
         elif kind == "table":
             self._table(first, last, start)
         else:
-            is_exact = kind in ("code_block", "html_block")
+            has_tab = _TAB_IN_MARKS.search(self._data[start : self._line_end(last)]) is not None
+            is_exact = kind in ("code_block", "html_block") or has_tab
             begin = self._at_column(start, column) if is_exact else self._past_blanks(start)
             end = self._end(last) if kind == "hr" else self._line_end(last)
             if kind == "fence" and block.map and block.map[1] == len(self._starts) and self._is_open(block, last):
@@ -149,17 +159,23 @@ class _Structure:
             self._leaf("definition", start, self._end(line))
             line += 1
 
-    def _words(self, start: int, end: int, is_bound: bool = False) -> None:
-        for word in words_of(self._data, start, end):
+    def _words(self, start: int, end: int, column: int, is_bound: bool) -> None:
+        words = list(words_of(self._data, start, end, column))
+        if any(word.kind == "stuck" for word in words):
+            self._leaf("lines", start, end)
+            return
+        for number, word in enumerate(words):
             kind = word.kind
+            if number == 1 and kind != "forced" and _TAG.match(self._data[start : words[0].end]):
+                kind = "bound"
             if is_bound:
                 kind = "forced" if kind in ("line_start", "sentence_line", "forced") else "bound"
             self._leaf(kind, word.start, word.end)
 
-    def _heading(self, start: int, last: int, markup: str) -> None:
+    def _heading(self, start: int, last: int, markup: str, column: int) -> None:
         if not markup.startswith("#"):
             self._open("underlined")
-            self._words(start, self._end(last - 1), is_bound=True)
+            self._words(start, self._end(last - 1), column, True)
             self._leaf("underline", self._past_blanks(self._starts[last]), self._end(last))
             self._tree.close()
             return
@@ -168,14 +184,16 @@ class _Structure:
         assert found is not None  # it was found to be one
         self._leaf("heading_mark", start, start + len(found[1]))
         if found[2]:
-            self._words(start + found.start(2), start + found.end(2), is_bound=True)
+            self._words(start + found.start(2), start + found.end(2), column, True)
         if found[3]:
             self._leaf("heading_mark", start + found.start(3), start + found.end(3))
         self._tree.close()
 
-    def _list(self, block: SyntaxTreeNode, first: int, last: int, start: int) -> None:
-        if any(self._begins_with_code(item, first, start) for item in block.children):
-            self._leaf("lists", self._past_blanks(start), self._line_end(last))
+    def _list(
+        self, block: SyntaxTreeNode, first: int, last: int, start: int, column: int
+    ) -> None:
+        if any(self._begins_as_it_is(item, first, start) for item in block.children):
+            self._leaf("lists", self._at_column(start, column), self._line_end(last))
             return
         self._open("loose_list" if self._is_loose(block) else "tight_list")
         for item in block.children:
@@ -195,14 +213,15 @@ class _Structure:
             self._tree.close()
         self._tree.close()
 
-    def _begins_with_code(self, item: SyntaxTreeNode, first: int, start: int) -> bool:
-        """Whether an item begins with code that only its indent marks, or with what is nested too deep."""
+    def _begins_as_it_is(self, item: SyntaxTreeNode, first: int, start: int) -> bool:
+        """Whether an item begins with what goes by its own indent, or is nested too deep."""
         if not item.children:
             return False
         child = item.children[0]
-        if item.map is None or child.map is None:
+        if child.map is None or item.map is None:
             return True
-        return child.type == "code_block" and child.map[0] == item.map[0]
+        is_below = child.map[0] > item.map[0]
+        return child.type == "code_block" or child.type == "html_block" and is_below
 
     def _is_loose(self, block: SyntaxTreeNode) -> bool:
         """Whether blank lines stand between items of a list, or between what is in them."""

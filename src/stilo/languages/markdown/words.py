@@ -30,7 +30,8 @@ class Word(NamedTuple):
     """A word: its kind, and where it is, in bytes.
 
     `word`: a line may begin with it. `line_start`: its author began one with it. `sentence_start`: a sentence
-    begins with it. `sentence_line`: both. `forced`: a line has to begin with it. `bound`: none may.
+    begins with it. `sentence_line`: both. `forced`: a line has to begin with it. `bound`: none may. `stuck`: one
+    has to, but only as far in as it does.
     """
 
     kind: str
@@ -38,8 +39,11 @@ class Word(NamedTuple):
     end: int
 
 
-def words_of(data: bytes, start: int, end: int) -> Iterator[Word]:
-    """The words of a text, which is a stretch of a paragraph without blanks at its edges."""
+def words_of(data: bytes, start: int, end: int, column: int) -> Iterator[Word]:
+    """The words of a text, which is a stretch of a paragraph without blanks at its edges.
+
+    column: at which the lines of what the paragraph stands in begin.
+    """
     whole = _whole(data, start, end)
     at, kind = start, "word"
     for gap in _GAP.finditer(data, start, end):
@@ -54,12 +58,16 @@ def words_of(data: bytes, start: int, end: int) -> Iterator[Word]:
             before += len(blanks)
         yield Word(kind, at, before)
         following = data[after:after + 200].split(None, 1)[0] if after < end else b""
+        # What stood there is read as text there, unless it is so for its indent alone.
+        margin = len(gap[0].rpartition(b"\n")[2].expandtabs(4))
+        is_text = is_line_end and column <= margin < column + 4
+        is_safe = is_text or not _BEGINS_BLOCK.match(following)
         if is_line_end and (is_hard or is_within):
+            kind = "forced" if is_safe else "stuck"
+        elif not is_safe:
+            kind = "bound"
+        elif is_text and _BEGINS_BLOCK.match(following):
             kind = "forced"
-        elif _BEGINS_BLOCK.match(following):
-            # It stood there, so it is read as text there; but not if only its indent made it one.
-            is_text = is_line_end and len(gap[0].rpartition(b"\n")[2].expandtabs(4)) < 4
-            kind = "forced" if is_text else "bound"
         elif not is_line_end and _is_escaped(data, at, before):
             kind = "bound"  # a backslash before a line end is a line break
         elif _parts_sentences(data[at:before], following):
