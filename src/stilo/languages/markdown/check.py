@@ -12,6 +12,8 @@ from stilo.languages.markdown.blocks import parsed
 from stilo.source import BOM
 
 _LINE_END = re.compile(r"[ \t]*\n[ \t]*")
+#: HTML within which the margins of lines mean something.
+_PREFORMATTED = re.compile(r"<(?:pre|textarea|script|style)\b|white-space", re.IGNORECASE)
 _BLANKS = re.compile(r"\s+")
 #: What is no text within a paragraph, so that white space beside it may be at an edge.
 _OTHER = frozenset(("code_inline", "html_inline", "image", "hardbreak"))
@@ -41,8 +43,11 @@ def _parts(tokens: list[Token]) -> Iterator[tuple[Any, int]]:
         if token.map is not None:
             line = token.map[0] + 1
         attrs = sorted(token.attrs.items())
+        content = token.content.rstrip()
+        if token.type == "html_block" and not _PREFORMATTED.search(content):
+            content = _LINE_END.sub("\n", content.strip())
         if token.children is None:
-            yield (token.type, token.tag, attrs, token.hidden, token.info.strip(), token.content.rstrip()), line
+            yield (token.type, token.tag, attrs, token.hidden, token.info.strip(), content), line
         else:
             yield list(_inline(token.children)), line
 

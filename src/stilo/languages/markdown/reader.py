@@ -39,8 +39,8 @@ _REMARK = re.compile(rb"[ \t]*<!--\s*stilo:[^\n]*-->[ \t]*")
 #: What a paragraph begins with that would be something else with less on its first line: the place of a link,
 #: the fence of code.
 _DEFINITION = re.compile(rb"\[[^\]]*\]:|```")
-#: A tag, which would be HTML if it had the first line to itself.
-_TAG = re.compile(rb"<[^<>]*>\Z")
+#: What is a line across, or HTML, if it has the first line to itself.
+_NEVER_ALONE = re.compile(rb"(?:<[^<>]*>|[-*_ ]{3,})\Z")
 #: A tab in the marks of a line, whose columns depend on where these stand.
 _TAB_IN_MARKS = re.compile(rb"(?m)^[ \t>]*>[ ]?\t")
 _BAR = re.compile(rb"(?<!\\)\|")
@@ -135,6 +135,8 @@ class _Structure:
             has_tab = _TAB_IN_MARKS.search(self._data[start : self._line_end(last)]) is not None
             is_exact = kind in ("code_block", "html_block") or has_tab
             begin = self._at_column(start, column) if is_exact else self._past_blanks(start)
+            if kind == "html_block" and self._column(begin) < column:
+                begin = self._past_blanks(start)  # a tab runs over the column
             end = self._end(last) if kind == "hr" else self._line_end(last)
             if kind == "fence" and block.map and block.map[1] == len(self._starts) and self._is_open(block, last):
                 end = self._line_end(len(self._starts) - 1)  # blank lines at the end are part of it
@@ -166,7 +168,8 @@ class _Structure:
             return
         for number, word in enumerate(words):
             kind = word.kind
-            if number == 1 and kind != "forced" and _TAG.match(self._data[start : words[0].end]):
+            before = self._data[start : words[number - 1].end] if number else b""
+            if kind != "forced" and len(before) < 200 and _NEVER_ALONE.match(before):
                 kind = "bound"
             if is_bound:
                 kind = "forced" if kind in ("line_start", "sentence_line", "forced") else "bound"

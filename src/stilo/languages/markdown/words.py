@@ -46,6 +46,7 @@ def words_of(data: bytes, start: int, end: int, column: int) -> Iterator[Word]:
     """
     whole = _whole(data, start, end)
     at, kind = start, "word"
+    keeps_line = False  # since it begins as something else would
     for gap in _GAP.finditer(data, start, end):
         before, after = gap.span()
         is_line_end = b"\n" in gap[0]
@@ -62,12 +63,12 @@ def words_of(data: bytes, start: int, end: int, column: int) -> Iterator[Word]:
         margin = len(gap[0].rpartition(b"\n")[2].expandtabs(4))
         is_text = is_line_end and column <= margin < column + 4
         is_safe = is_text or not _BEGINS_BLOCK.match(following)
-        if is_line_end and (is_hard or is_within):
+        is_held = is_hard or is_within or keeps_line
+        if is_line_end and (is_held or is_text and _BEGINS_BLOCK.match(following)):
             kind = "forced" if is_safe else "stuck"
-        elif not is_safe:
+            keeps_line = _BEGINS_BLOCK.match(following) is not None
+        elif not is_safe or keeps_line:
             kind = "bound"
-        elif is_text and _BEGINS_BLOCK.match(following):
-            kind = "forced"
         elif not is_line_end and _is_escaped(data, at, before):
             kind = "bound"  # a backslash before a line end is a line break
         elif _parts_sentences(data[at:before], following):
