@@ -74,4 +74,4 @@ def _said(token: Token) -> str:
     if token.type == "html_inline":
         return _LINE_END.sub("\n", token.content)
     # The parser leaves the margins of lines in, which are none of the text; within a line all blanks stay.
-    return _BLANKS.sub(" ", token.content)
+    return _BLANKS.sub(" ", token.content).strip()

@@ -158,12 +158,15 @@ class _Structure:
                 continue
             while line + 1 < end and self._past_blanks(self._starts[line + 1]) < self._line_end(line + 1):
                 line += 1
-            self._leaf("definition", start, self._end(line))
+            self._leaf("definition", start, self._line_end(line))
             line += 1
 
     def _words(self, start: int, end: int, column: int, is_bound: bool) -> None:
-        words = list(words_of(self._data, start, end, column))
-        if any(word.kind == "stuck" for word in words):
+        for joins in (False, True):
+            words = list(words_of(self._data, start, end, column, joins))
+            if all(word.kind != "stuck" for word in words):
+                break
+        else:
             self._leaf("lines", start, end)
             return
         for number, word in enumerate(words):

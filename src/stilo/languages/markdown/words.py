@@ -39,10 +39,13 @@ class Word(NamedTuple):
     end: int
 
 
-def words_of(data: bytes, start: int, end: int, column: int) -> Iterator[Word]:
+def words_of(
+    data: bytes, start: int, end: int, column: int, joins: bool = False
+) -> Iterator[Word]:
     """The words of a text, which is a stretch of a paragraph without blanks at its edges.
 
-    column: at which the lines of what the paragraph stands in begin.
+    column: at which the lines of what the paragraph stands in begin. joins: no line begins with what is read
+    as something else elsewhere, unless it has to.
     """
     whole = _whole(data, start, end)
     at, kind = start, "word"
@@ -63,11 +66,12 @@ def words_of(data: bytes, start: int, end: int, column: int) -> Iterator[Word]:
         margin = len(gap[0].rpartition(b"\n")[2].expandtabs(4))
         is_text = is_line_end and column <= margin < column + 4
         is_safe = is_text or not _BEGINS_BLOCK.match(following)
+        is_risky = _BEGINS_BLOCK.match(following) is not None
         is_held = is_hard or is_within or keeps_line
-        if is_line_end and (is_held or is_text and _BEGINS_BLOCK.match(following)):
+        if is_line_end and (is_held or is_text and is_risky and not joins):
             kind = "forced" if is_safe else "stuck"
-            keeps_line = _BEGINS_BLOCK.match(following) is not None
-        elif not is_safe or keeps_line:
+            keeps_line = is_risky and not joins
+        elif is_risky or keeps_line:
             kind = "bound"
         elif not is_line_end and _is_escaped(data, at, before):
             kind = "bound"  # a backslash before a line end is a line break
