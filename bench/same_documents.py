@@ -36,7 +36,12 @@ FRONT = re.compile(rb"\A(---|\+\+\+)[ \t]*\n.*?\n\1[ \t]*\n", re.DOTALL)
 def evened(html: str) -> str:
     """HTML with each run of white space as one space, but in preformatted text."""
     parts = PRE.split(html.replace("<br />\n", "<br />"))
-    parts[::2] = [re.sub(r"\s*(</?(?:p|li|ul|ol|h\d|td|th|tr|blockquote)>)\s*", r"\1", re.sub(r"\s+", " ", part)) for part in parts[::2]]
+    parts[::2] = [
+        re.sub(
+            r"\s*(</?(?:p|li|ul|ol|h\d|td|th|tr|blockquote)>)\s*", r"\1", re.sub(r"\s+", " ", part)
+        )
+        for part in parts[::2]
+    ]
     return "".join(parts)
 
 
@@ -101,7 +106,10 @@ def main() -> int:
                     print(f"  {word}: {said[:200]}")
             failed += counts["different"] + counts["unsettled"]
             shown = " ".join(f"{name}={value}" for name, value in style.items())
-            print(f"{shown}: {dict(counts)}" + (f", {texts} texts within" if texts else ""), flush=True)
+            print(
+                f"{shown}: {dict(counts)}" + (f", {texts} texts within" if texts else ""),
+                flush=True
+            )
     return 1 if failed else 0
 
 

@@ -29,8 +29,12 @@ select   1
 """
 
 
-def laid_out(text: str, lines: tuple[int, int] | None = None, **settings: str | int) -> stilo.DocumentResult:
-    styles = stilo.Styles({n.replace("_", "-"): v for n, v in settings.items()}, "default", "markdown")
+def laid_out(
+    text: str, lines: tuple[int, int] | None = None, **settings: str | int
+) -> stilo.DocumentResult:
+    styles = stilo.Styles(
+        {n.replace("_", "-"): v for n, v in settings.items()}, "default", "markdown"
+    )
     result = stilo.reformat_styled(text, styles.of("notice.md"), lines=lines)
     assert isinstance(result, stilo.DocumentResult)
     assert apply_edits(result.source.raw, result.edits) == result.data

@@ -10,9 +10,47 @@ from markdown_it import MarkdownIt
 import stilo
 
 PARTS = [
-    "Boats", "leave", "at", "nine.", "The", "- ", "* ", "+ ", "1. ", "2) ", "> ", "# ", "## ", "\n", "\n\n", "  ", "    ",
-    "`a  b`", "``", "`", "[quay](a b)", "[quay](<a> 't')", "[a]: b", "<b>", "<div>", "</div>", "<!-- c -->",
-    "***", "---", "===", "```", "~~~py", "| a | b |", "|--|:-:|", "\\", "\\\n", "  \n", "&amp;", "*x*", "__y__", "![i](j)",
+    "Boats",
+    "leave",
+    "at",
+    "nine.",
+    "The",
+    "- ",
+    "* ",
+    "+ ",
+    "1. ",
+    "2) ",
+    "> ",
+    "# ",
+    "## ",
+    "\n",
+    "\n\n",
+    "  ",
+    "    ",
+    "`a  b`",
+    "``",
+    "`",
+    "[quay](a b)",
+    "[quay](<a> 't')",
+    "[a]: b",
+    "<b>",
+    "<div>",
+    "</div>",
+    "<!-- c -->",
+    "***",
+    "---",
+    "===",
+    "```",
+    "~~~py",
+    "| a | b |",
+    "|--|:-:|",
+    "\\",
+    "\\\n",
+    "  \n",
+    "&amp;",
+    "*x*",
+    "__y__",
+    "![i](j)",
 ]
 
 
@@ -23,8 +61,12 @@ def html(text: str) -> str:
 
 
 def laid_out(text: str, **style: str | int) -> str:
-    result = stilo.reformat(text, "markdown", {name.replace("_", "-"): v for name, v in style.items()})
-    again = stilo.reformat(result.text, "markdown", {name.replace("_", "-"): v for name, v in style.items()})
+    result = stilo.reformat(
+        text, "markdown", {name.replace("_", "-"): v for name, v in style.items()}
+    )
+    again = stilo.reformat(
+        result.text, "markdown", {name.replace("_", "-"): v for name, v in style.items()}
+    )
     assert again.text == result.text
     assert not again.findings
     return result.text
@@ -70,9 +112,17 @@ def test_no_line_begins_with_what_is_read_as_something_else() -> None:
 
 
 def test_words_fill_their_lines_up_to_the_width() -> None:
-    assert laid_out("a" * 9 + " " + "b" * 10 + "\n", prose="flow", width=20) == f"{'a' * 9} {'b' * 10}\n"
-    assert laid_out("a" * 10 + " " + "b" * 10 + "\n", prose="flow", width=20) == f"{'a' * 10}\n{'b' * 10}\n"
-    assert laid_out("- 船船船船 船船船船船\n", prose="flow", width=20) == "- 船船船船\n  船船船船船\n"
+    assert (
+        laid_out("a" * 9 + " " + "b" * 10 + "\n", prose="flow", width=20)
+        == f"{'a' * 9} {'b' * 10}\n"
+    )
+    assert (
+        laid_out("a" * 10 + " " + "b" * 10 + "\n", prose="flow", width=20)
+        == f"{'a' * 10}\n{'b' * 10}\n"
+    )
+    assert (
+        laid_out("- 船船船船 船船船船船\n", prose="flow", width=20) == "- 船船船船\n  船船船船船\n"
+    )
 
 
 def test_items_stand_under_the_first_thing_in_them() -> None:
@@ -99,13 +149,21 @@ def test_lists_that_follow_each_other_keep_their_marks() -> None:
 @pytest.mark.parametrize(
     "tables, wanted",
     [
-        ("keep", "| a | b |\n| --- | --: |\n| 船 | 2 |\n\n| a   |   b |\n| --- | --: |\n| 1   |  22 |\n"),
-        ("columns", "| a   |   b |\n| --- | --: |\n| 船  |   2 |\n\n| a   |   b |\n| --- | --: |\n| 1   |  22 |\n"),
+        (
+            "keep",
+            "| a | b |\n| --- | --: |\n| 船 | 2 |\n\n| a   |   b |\n| --- | --: |\n| 1   |  22 |\n",
+        ),
+        (
+            "columns",
+            "| a   |   b |\n| --- | --: |\n| 船  |   2 |\n\n| a   |   b |\n| --- | --: |\n| 1   |  22 |\n",
+        ),
         ("short", "| a | b |\n| --- | --: |\n| 船 | 2 |\n\n| a | b |\n| --- | --: |\n| 1 | 22 |\n"),
     ],
 )
 def test_tables(tables: str, wanted: str) -> None:
-    assert laid_out("|a|b|\n|-|-:|\n|船|2|\n\n|a  |b|\n|---|--:|\n|1|22|\n", tables=tables) == wanted
+    assert (
+        laid_out("|a|b|\n|-|-:|\n|船|2|\n\n|a  |b|\n|---|--:|\n|1|22|\n", tables=tables) == wanted
+    )
 
 
 def test_a_table_with_columns_of_the_right_alone_stays_in_columns() -> None:
@@ -121,8 +179,20 @@ def test_a_table_may_be_wider_than_the_page() -> None:
 @pytest.mark.parametrize(
     "text",
     [
-        "", "\n", "a", "---\ntitle: x\n---\n", "+++\na = 1\n+++\n\nb\n", "[a]: b\n[c]: d\n", "```\nopen", "<div>\n\n</div>\n",
-        "\ufeff# a\n", "- \n", ">\n", "|a|\n|-|\n", "a\n---\n", "1)     code\n",
+        "",
+        "\n",
+        "a",
+        "---\ntitle: x\n---\n",
+        "+++\na = 1\n+++\n\nb\n",
+        "[a]: b\n[c]: d\n",
+        "```\nopen",
+        "<div>\n\n</div>\n",
+        "\ufeff# a\n",
+        "- \n",
+        ">\n",
+        "|a|\n|-|\n",
+        "a\n---\n",
+        "1)     code\n",
     ],
 )
 def test_what_says_little_stays_what_it_is(text: str) -> None:
@@ -134,7 +204,9 @@ def test_line_ends_stay() -> None:
 
 
 def test_a_carriage_return_alone_is_a_fault() -> None:
-    with pytest.raises(stilo.SyntaxFault, match=r"^notice.md:1:2: the reader of Markdown cannot read"):
+    with pytest.raises(
+        stilo.SyntaxFault, match=r"^notice.md:1:2: the reader of Markdown cannot read"
+    ):
         stilo.reformat("a\rb\n", "markdown", name="notice.md")
 
 

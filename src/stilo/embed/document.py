@@ -11,7 +11,7 @@ from stilo.embed.segments import AnyResult, DocumentResult, Host, LaidOut, Segme
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.pipeline import run
 from stilo.request import Document, Inner, Request
-from stilo.result import Result, Unread
+from stilo.result import Unread
 from stilo.source import Position, Source
 from stilo.verify.check import check_document
 

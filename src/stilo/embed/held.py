@@ -8,7 +8,6 @@ or further in, and begin with the same mark (`line-mark`), if any.
 from __future__ import annotations
 
 import re
-from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
@@ -209,7 +208,11 @@ class HeldTexts:
 
     def said(self, data: bytes, texts: Mapping[int, str]) -> object:
         """The tokens of a document and the shape of its tree; of texts in tokens, what they say."""
-        source = self.source if data == self.source.raw else Source.from_bytes(data, self.source.name, self.source.charset)
+        source = (
+            self.source
+            if data == self.source.raw
+            else Source.from_bytes(data, self.source.name, self.source.charset)
+        )
         tree = self._tree if source is self.source else self._read(source)
         said: list[object] = list(tree.texts)
         for held in self._held.values():

@@ -96,7 +96,11 @@ def _runs(
         this = (home_of.get(begin, 0), fitted.breaks.get(begin, 0))
         is_whole = (
             bisect_left(multi, begin) == bisect_left(multi, end)
-            and (not in_items or this[0] == owner.get(end) or _ends_item(plan, owner.get(end, 0), begin))
+            and (
+                not in_items
+                or this[0] == owner.get(end)
+                or _ends_item(plan, owner.get(end, 0), begin)
+            )
         )
         is_next = number == latest + 1 and this == home and gaps[begin].count(b"\n") == 1
         if run and not (is_next and is_whole):
@@ -122,7 +126,10 @@ def _homes(plan: Plan, owner: Mapping[int, int]) -> dict[int, int]:
     firsts = {
         group.first: number
         for number, group in enumerate(plan.groups)
-        if group.gaps and group.wrap == "stack-always" and group.parts[0] == MID and not group.hanging
+        if group.gaps
+            and group.wrap == "stack-always"
+            and group.parts[0] == MID
+            and not group.hanging
     }
     return {**owner, **firsts}
 
@@ -223,10 +230,13 @@ class _Aligner:
             for line, cell in zip(lines, cells)
         ]
         is_free = self.plan.rows.style[self.plan.gap_row[cells[0]]]["past-width"].value == "yes"
-        passes = not is_free and any(
-            indent + reach(tokens, gaps, line.begin, end) + column - a > self.width
-            for line, end, a, cell in zip(lines, ends, at, cells)
-            if a < column and not self._is_as_far(cell, indent + column)
+        passes = (
+            not is_free
+            and any(
+                indent + reach(tokens, gaps, line.begin, end) + column - a > self.width
+                for line, end, a, cell in zip(lines, ends, at, cells)
+                if a < column and not self._is_as_far(cell, indent + column)
+            )
         )
         if not passes and column >= max(at):
             for cell, a in zip(cells, at):

@@ -70,5 +70,5 @@ def _of_length(text: bytes, length: int) -> bytes:
     """The same line with so many signs, colons included."""
     left = text[:1] if text[:1] == b":" else b""
     right = text[-1:] if text[-1:] == b":" and len(text) > 1 else b""
-    inner = text[len(left):len(text) - len(right)]
+    inner = text[len(left) : len(text) - len(right)]
     return left + inner[:1] * (length - len(left + right)) + right

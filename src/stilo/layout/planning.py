@@ -218,7 +218,9 @@ def _columns_of_lines(
             )
             if rows.style[seed.row]["open"].value == "beside":
                 first = tree.first(seed.node)
-                content[number] += sum(measured.starts[first + 1 : first + 2]) - measured.starts[first]
+                content[number] += (
+                    sum(measured.starts[first + 1 : first + 2]) - measured.starts[first]
+                )
         if margins and (kept := margins.get((seed.node, seed.hanging))) is not None:
             content[number] = kept.column
     return content

@@ -461,9 +461,9 @@ def _past_columns(line: bytes, column: int, further: int) -> bytes:
 def past_column(line: bytes, column: int) -> bytes:
     """A line without the white space before a column; what a tab takes past it is spaces."""
     at = reached = 0
-    while reached < column and line[at:at + 1] in (b" ", b"\t"):
+    while reached < column and line[at : at + 1] in (b" ", b"\t"):
         tab = FOLLOWED_TAB - reached % FOLLOWED_TAB
-        reached += tab if line[at:at + 1] == b"\t" else 1
+        reached += tab if line[at : at + 1] == b"\t" else 1
         at += 1
     return b" " * (reached - column) + line[at:]
 

@@ -65,7 +65,9 @@ FACTS = {
         most=2,
     ),
     "files": FactKind("globs of the file names that are in this language"),
-    "called": FactKind("other names of the language, in small letters, as where a text says what it holds"),
+    "called": FactKind(
+        "other names of the language, in small letters, as where a text says what it holds"
+    ),
     "interpreters": FactKind(
         "the programs that a first line with `#!` names in files of this language without an ending"
     ),

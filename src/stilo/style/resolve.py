@@ -17,8 +17,8 @@ from stilo.language import KNOWN_WORDS, Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
-    define_language, is_setting, language_called, language_for_file, language_for_first_line, language_names,
-    load_language,
+    define_language, is_setting, language_called, language_for_file, language_for_first_line,
+    language_names, load_language,
 )
 from stilo.request import FindInner, Inner
 from stilo.sheet.every import meant

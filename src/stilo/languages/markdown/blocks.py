@@ -32,7 +32,9 @@ def parsed(data: bytes) -> tuple[list[Token], dict[str, tuple[str, str]]]:
     if front is not None:
         data = b"\n" * data.count(b"\n", 0, front.end()) + data[front.end():]
     tokens = _parser().parse(data.decode(), known)
-    places = {name: (said["href"], said["title"]) for name, said in known.get("references", {}).items()}
+    places = {
+        name: (said["href"], said["title"]) for name, said in known.get("references", {}).items()
+    }
     return tokens, places
 
 

@@ -25,7 +25,9 @@ def check(before: bytes, after: bytes, moved: bool) -> int:
     Line ends within paragraphs and white space that runs on are spaces; code, tags and the places of links are
     compared as they are, but for the margin of all their lines. moved: of no concern here.
     """
-    (old, said), (new, says) = (parsed(text.removeprefix(BOM).replace(b"\r\n", b"\n")) for text in (before, after))
+    (old, said), (new, says) = (
+        parsed(text.removeprefix(BOM).replace(b"\r\n", b"\n")) for text in (before, after)
+    )
     if said != says:
         return 1
     others = _parts(new)
@@ -65,7 +67,13 @@ def _inline(tokens: list[Token]) -> Iterator[Any]:
                 yield _BLANKS.sub(" ", text)
             text = ""
             content = _said(token)
-            yield token.type, token.tag, sorted(token.attrs.items()), content, list(_inline(token.children or []))
+            yield (
+                token.type,
+                token.tag,
+                sorted(token.attrs.items()),
+                content,
+                list(_inline(token.children or [])),
+            )
     yield _BLANKS.sub(" ", text)
 
 

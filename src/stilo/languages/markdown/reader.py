@@ -19,13 +19,42 @@ from stilo.tree.build import TreeBuilder
 from stilo.tree.kinds import Kinds
 
 _NODES = (
-    "document", "heading", "underlined", "paragraph", "tight_list", "loose_list", "item", "table", "padded_table",
+    "document",
+    "heading",
+    "underlined",
+    "paragraph",
+    "tight_list",
+    "loose_list",
+    "item",
+    "table",
+    "padded_table",
     "row",
 )
 _LEAVES = (
-    "front_matter", "heading_mark", "underline", "word", "line_start", "sentence_start", "sentence_line",
-    "forced", "bound", "bullet", "number", "fence", "code", "html", "quote", "rule", "definition", "lists", "lines",
-    "cell", "right_cell", "centered_cell", "delimiter", "remark",
+    "front_matter",
+    "heading_mark",
+    "underline",
+    "word",
+    "line_start",
+    "sentence_start",
+    "sentence_line",
+    "forced",
+    "bound",
+    "bullet",
+    "number",
+    "fence",
+    "code",
+    "html",
+    "quote",
+    "rule",
+    "definition",
+    "lists",
+    "lines",
+    "cell",
+    "right_cell",
+    "centered_cell",
+    "delimiter",
+    "remark",
 )
 _SIGNS = ("|",)
 _NAMES = (*_NODES, *_LEAVES, *_SIGNS)
@@ -46,7 +75,13 @@ _TAB_IN_MARKS = re.compile(rb"(?m)^[ \t>]*>[ ]?\t")
 _BAR = re.compile(rb"(?<!\\)\|")
 _PADDED = re.compile(rb"[^ \t\n|][ \t]{2,}\||\|[ \t]{2,}[^ \t\n|]")
 #: The tokens that stand for a whole block.
-_OPAQUE = {"fence": "fence", "code_block": "code", "html_block": "html", "blockquote": "quote", "hr": "rule"}
+_OPAQUE = {
+    "fence": "fence",
+    "code_block": "code",
+    "html_block": "html",
+    "blockquote": "quote",
+    "hr": "rule",
+}
 #: Markdown's own stops of tabs.
 TAB = 4
 
@@ -110,7 +145,11 @@ class _Structure:
             start = at if first == begin and at >= 0 else self._starts[first]
             if following is not None and following.map and _is_same_list(block, following):
                 after = following.map[1]
-                self._leaf("lists", self._at_column(start, column), self._line_end(self._last(first, after)))
+                self._leaf(
+                    "lists",
+                    self._at_column(start, column),
+                    self._line_end(self._last(first, after))
+                )
             else:
                 self._block(block, first, self._last(first, after), start, column)
             line = max(line, after)
@@ -132,20 +171,25 @@ class _Structure:
         elif kind == "table":
             self._table(first, last, start)
         else:
-            has_tab = _TAB_IN_MARKS.search(self._data[start : self._line_end(last)]) is not None
+            has_tab = _TAB_IN_MARKS.search(self._data[start:self._line_end(last)]) is not None
             is_exact = kind in ("code_block", "html_block") or has_tab
             begin = self._at_column(start, column) if is_exact else self._past_blanks(start)
             if kind == "html_block" and self._column(begin) < column:
                 begin = self._past_blanks(start)  # a tab runs over the column
             end = self._end(last) if kind == "hr" else self._line_end(last)
-            if kind == "fence" and block.map and block.map[1] == len(self._starts) and self._is_open(block, last):
+            if (
+                kind == "fence"
+                and block.map
+                and block.map[1] == len(self._starts)
+                and self._is_open(block, last)
+            ):
                 end = self._line_end(len(self._starts) - 1)  # blank lines at the end are part of it
             is_remark = kind == "html_block" and _REMARK.fullmatch(self._data, begin, end)
             self._leaf("remark" if is_remark else _OPAQUE[kind], begin, end)
 
     def _is_open(self, block: SyntaxTreeNode, last: int) -> bool:
         """Whether code in a fence is not closed. last: its last line that is not blank."""
-        line = self._data[self._starts[last] : self._end(last)].strip().decode()
+        line = self._data[self._starts[last]:self._end(last)].strip().decode()
         return not (line.startswith(block.markup) and not line.strip(block.markup[0]))
 
     def _definitions(self, line: int, end: int, begin: int, at: int) -> None:
@@ -156,7 +200,10 @@ class _Structure:
             if start >= self._line_end(line):
                 line += 1
                 continue
-            while line + 1 < end and self._past_blanks(self._starts[line + 1]) < self._line_end(line + 1):
+            while (
+                line + 1 < end
+                and self._past_blanks(self._starts[line + 1]) < self._line_end(line + 1)
+            ):
                 line += 1
             self._leaf("definition", start, self._line_end(line))
             line += 1
@@ -171,7 +218,7 @@ class _Structure:
             return
         for number, word in enumerate(words):
             kind = word.kind
-            before = self._data[start : words[number - 1].end] if number else b""
+            before = self._data[start:words[number - 1].end] if number else b""
             if kind != "forced" and len(before) < 200 and _NEVER_ALONE.match(before):
                 kind = "bound"
             if is_bound:
@@ -186,7 +233,7 @@ class _Structure:
             self._tree.close()
             return
         self._open("heading")
-        found = _HEADING.match(self._data[start : self._line_end(last)])
+        found = _HEADING.match(self._data[start:self._line_end(last)])
         assert found is not None  # it was found to be one
         self._leaf("heading_mark", start, start + len(found[1]))
         if found[2]:
@@ -195,9 +242,7 @@ class _Structure:
             self._leaf("heading_mark", start + found.start(3), start + found.end(3))
         self._tree.close()
 
-    def _list(
-        self, block: SyntaxTreeNode, first: int, last: int, start: int, column: int
-    ) -> None:
+    def _list(self, block: SyntaxTreeNode, first: int, last: int, start: int, column: int) -> None:
         if any(self._begins_as_it_is(item, first, start) for item in block.children):
             self._leaf("lists", self._at_column(start, column), self._line_end(last))
             return
@@ -236,10 +281,13 @@ class _Structure:
         if paragraphs:
             return not all(part.hidden for part in paragraphs)
         begins = sorted({part.map[0] for part in (*block.children, *parts) if part.map})
-        return any(line and not self._data[self._starts[line - 1] : self._starts[line]].strip() for line in begins[1:])
+        return any(
+            line and not self._data[self._starts[line - 1]:self._starts[line]].strip()
+            for line in begins[1:]
+        )
 
     def _table(self, first: int, last: int, start: int) -> None:
-        text = self._data[self._starts[first] : self._end(last)]
+        text = self._data[self._starts[first]:self._end(last)]
         sides = self._sides(first + 1)
         self._open("padded_table" if _PADDED.search(text) else "table")
         for line in range(first, last + 1):
@@ -249,7 +297,11 @@ class _Structure:
             self._open("row")
             number = -1 if bars[:1] == [begin] else 0  # nothing stands before the first bar
             for bar in [*bars, end]:
-                kind = "delimiter" if line == first + 1 else sides[number] if 0 <= number < len(sides) else "cell"
+                kind = (
+                    "delimiter" if line == first + 1
+                    else sides[number] if 0 <= number < len(sides)
+                    else "cell"
+                )
                 self._cell(kind, begin, bar)
                 number += 1
                 if bar < end:
@@ -260,7 +312,7 @@ class _Structure:
 
     def _sides(self, line: int) -> list[str]:
         """The kinds of the cells of each column, by the line below the head of a table."""
-        text = self._data[self._past_blanks(self._starts[line]) : self._end(line)]
+        text = self._data[self._past_blanks(self._starts[line]):self._end(line)]
         signs = [part.strip() for part in text.removeprefix(b"|").split(b"|")]
         kinds = {(True, True): "centered_cell", (False, True): "right_cell"}
         return [kinds.get((s.startswith(b":"), s.endswith(b":")), "cell") for s in signs]

@@ -22,7 +22,9 @@ _WHOLE = re.compile(
 )
 _ENDS_SENTENCE = re.compile(r"[.!?…][\"'”’)\]*_]*\Z")
 #: What ends with a dot and no sentence with it.
-_SHORT = re.compile(r"(?:^|[(\[\"'“])(?:\w|[Ee]\.g|[Ii]\.e|etc|vs|cf|[Mm]rs?|[Dd]r|[Nn]o|[Ff]ig|ca|approx|al)\.\Z")
+_SHORT = re.compile(
+    r"(?:^|[(\[\"'“])(?:\w|[Ee]\.g|[Ii]\.e|etc|vs|cf|[Mm]rs?|[Dd]r|[Nn]o|[Ff]ig|ca|approx|al)\.\Z"
+)
 _BEGINS_SENTENCE = re.compile(r"[\"'“‘(\[*_`]*[A-ZÀ-ÖØ-ÞА-ЯΑ-Ω0-9]|[`\[]")
 
 
@@ -39,9 +41,7 @@ class Word(NamedTuple):
     end: int
 
 
-def words_of(
-    data: bytes, start: int, end: int, column: int, joins: bool = False
-) -> Iterator[Word]:
+def words_of(data: bytes, start: int, end: int, column: int, joins: bool = False) -> Iterator[Word]:
     """The words of a text, which is a stretch of a paragraph without blanks at its edges.
 
     column: at which the lines of what the paragraph stands in begin. joins: no line begins with what is read
@@ -61,7 +61,7 @@ def words_of(
         if is_hard:
             before += len(blanks)
         yield Word(kind, at, before)
-        following = data[after:after + 200].split(None, 1)[0] if after < end else b""
+        following = data[after : after + 200].split(None, 1)[0] if after < end else b""
         # What stood there is read as text there, unless it is so for its indent alone.
         margin = len(gap[0].rpartition(b"\n")[2].expandtabs(4))
         is_text = is_line_end and column <= margin < column + 4
@@ -92,7 +92,7 @@ def _whole(data: bytes, start: int, end: int) -> list[tuple[int, int]]:
         closings.setdefault(run.end() - run.start(), []).insert(0, start + run.start())
     while (next_one := _WHOLE.search(data, at, end)) is not None:
         begin, at = next_one.span()
-        if data[begin:begin + 1] == b"`":
+        if data[begin : begin + 1] == b"`":
             length = at - begin
             runs = closings[length] if length in closings else []
             while runs and runs[-1] < at:
