@@ -35,7 +35,7 @@ FRONT = re.compile(rb"\A(---|\+\+\+)[ \t]*\n.*?\n\1[ \t]*\n", re.DOTALL)
 
 def evened(html: str) -> str:
     """HTML with each run of white space as one space, but in preformatted text."""
-    parts = PRE.split(html.replace("<br />\n", "<br />"))
+    parts = PRE.split(re.sub(r"<br ?/?>\s*", "<br />", html))
     parts[::2] = [
         re.sub(
             r"\s*(</?(?:p|li|ul|ol|h\d|td|th|tr|blockquote)>)\s*", r"\1", re.sub(r"\s+", " ", part)

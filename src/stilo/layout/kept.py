@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from stilo.layout.comments import source_column
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import CLOSE
+from stilo.layout.gaps import CLOSE, MID
 from stilo.layout.groups import Group
 from stilo.layout.plan import Block, Margin, Plan
 from stilo.tree.flat import Tree
@@ -96,11 +96,17 @@ def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
     is_anywhere: also those in bodies within expressions.
 
     A list with an item a line, as its author has it, is such a sequence unless it stands in another list
-    that is opened only for what is in it.
+    that is opened only for what is in it. What nothing opens is one statement with all that is in it, since
+    its first item begins no line of its own.
     """
     groups = plan.groups
     of_lines: list[bool] = []
+    is_whole: list[bool] = []
     for group in groups:
+        is_whole.append(group.around >= 0 and (is_whole[group.around] or _is_unopened(group)))
+        if is_whole[-1]:
+            of_lines.append(False)
+            continue
         is_root = group.around < 0
         by_author = (group.stacked or group.hanging) and not is_root and of_lines[group.around]
         has_own = is_root or group.wrap == "stack-always"
@@ -113,8 +119,23 @@ def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
         for token, part in zip(group.gaps, group.parts)
         if part != CLOSE or group.style["close"].value != "same-line"
     }
-    starts.update(t for t, (_, by_comment) in plan.lines.items() if not by_comment)
+    starts.update(
+        token
+        for token, (number, by_comment) in plan.lines.items()
+        if not by_comment and not is_whole[number]
+    )
     return starts
+
+
+def _is_unopened(group: Group) -> bool:
+    """Whether a sequence of lines has no delimiter, no header and no step in before it."""
+    return (
+        group.wrap == "stack-always"
+        and not group.hanging
+        and group.node > 0
+        and group.parts[0] == MID
+        and group.style["indent"].value == "none"
+    )
 
 
 def keeping(kept: Kept, runs: Sequence[range], in_place: bool) -> Kept:

@@ -19,7 +19,7 @@ from stilo.layout.kept import NOTHING_KEPT, Kept
 from stilo.layout.optional_brackets import settle_brackets
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.prose import rewrap
-from stilo.layout.spelling import respell
+from stilo.layout.spelling import marks_beside, respell
 from stilo.layout.trailing import settle_tails
 from stilo.sheet.properties import Value
 from stilo.width import display_width
@@ -209,6 +209,8 @@ def _with_kept(
     plan: Plan, fitted: Fitted, values: Mapping[str, Value], rendered: Rendered, kept: Kept
 ) -> Rendered:
     """The same, with what stays as it is in the source."""
+    if plan.rows.has_spelling:
+        kept = replace(kept, tokens=kept.tokens | marks_beside(plan, kept.tokens))
     gaps, tokens = list(rendered.gaps), list(rendered.tokens)
     for token in kept.gaps:
         gaps[token] = plan.tree.between(token)

@@ -4,6 +4,7 @@ in numbers, and which of several signs a mark is."""
 from __future__ import annotations
 
 import re
+from collections.abc import Set
 
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.plan import Plan
@@ -36,6 +37,19 @@ def respell(plan: Plan, tokens: list[bytes]) -> list[TokenEdit]:
             edits.append(TokenEdit(token, EditKind.SPELLING, before, text, declared))
             tokens[token] = text
     return edits
+
+
+def marks_beside(plan: Plan, stays: Set[int]) -> set[int]:
+    """The marks of items that stay since those of other items do: items of one list have one mark.
+
+    stays: the tokens that stay as they are.
+    """
+    rows, row, tree = plan.rows, plan.row, plan.tree
+    lists: dict[int, list[int]] = {}
+    for token, leaf in enumerate(tree.token_node):
+        if rows.spelling[row[leaf]][2] != "keep":
+            lists.setdefault(tree.parent[tree.parent[leaf]], []).append(token)
+    return {t for marks in lists.values() if not stays.isdisjoint(marks) for t in marks}
 
 
 def _with_quotes(text: bytes, sign: bytes) -> bytes:
