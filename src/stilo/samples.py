@@ -12,11 +12,12 @@ from functools import lru_cache
 from importlib import resources
 from typing import NamedTuple
 
-from stilo.calls import reformat
-from stilo.language import Language
+from stilo.calls import reformat_styled
+from stilo.embed.segments import AnyResult
+from stilo.language import KNOWN_WORDS, Language
 from stilo.registry import load_language
-from stilo.result import Result
 from stilo.sheet.properties import Value
+from stilo.style.resolve import NO_STYLE, FileStyle, Styles
 
 #: The width at which samples are laid out, narrow enough to stand beside each other.
 WIDTH = 60
@@ -61,7 +62,10 @@ def samples_of(language: Language, name: str) -> list[Sample]:
     return [files[key] for key in sorted(found) if key in files]
 
 
-def laid_out(language: Language, sample: Sample, name: str, value: Value) -> Result:
-    """A sample with a setting at a value."""
-    style = {"width": WIDTH, **sample.style, name: value}
-    return reformat(sample.text, language, style, name=f"sample of {name}")
+def laid_out(language: Language, sample: Sample, name: str, value: Value) -> AnyResult:
+    """A sample with a setting at a value; texts of other languages in it, in the style of their sheets."""
+    values = language.values({"width": WIDTH, **sample.style, name: value})
+    inner = Styles(style=NO_STYLE).of("sample.md").inner
+    known = language.knowing(values.get(KNOWN_WORDS, ""))
+    style = FileStyle(known, values, {}, inner=inner)
+    return reformat_styled(sample.text, style, name=f"sample of {name}")

@@ -150,7 +150,7 @@ def test_the_demo_overwrites_nothing(folder: Path) -> None:
 
 def test_a_fault_of_ours_stops_no_other_file(folder: Path) -> None:
     (folder / "sitecustomize.py").write_text(
-        "import stilo.calls as c\n"
+        "import stilo.embed.document as c\n"
         "was = c.run\n"
         "def fail(document, request):\n"
         "    if document.source.name == 'a.py': raise KeyError('tide')\n"

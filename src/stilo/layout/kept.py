@@ -103,7 +103,8 @@ def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
     of_lines: list[bool] = []
     is_whole: list[bool] = []
     for group in groups:
-        is_whole.append(group.around >= 0 and (is_whole[group.around] or _is_unopened(group)))
+        around = group.around
+        is_whole.append(around >= 0 and (is_whole[around] or _is_unopened(group, groups[around])))
         if is_whole[-1]:
             of_lines.append(False)
             continue
@@ -127,12 +128,13 @@ def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
     return starts
 
 
-def _is_unopened(group: Group) -> bool:
-    """Whether a sequence of lines has no delimiter, no header and no step in before it."""
+def _is_unopened(group: Group, around: Group) -> bool:
+    """Whether a sequence of lines has no delimiter, no header and no step in before it. around: what it is in."""
     return (
         group.wrap == "stack-always"
         and not group.hanging
         and group.node > 0
+        and around.node != group.node  # which hangs under a header
         and group.parts[0] == MID
         and group.style["indent"].value == "none"
     )

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
-from markdown_it.tree import SyntaxTreeNode
 
 #: Blocks within blocks, at most; what is deeper is left as it is.
 MOST_NESTING = 60
@@ -38,7 +38,31 @@ def parsed(data: bytes) -> tuple[list[Token], dict[str, tuple[str, str]]]:
     return tokens, places
 
 
-def blocks_of(data: bytes) -> list[SyntaxTreeNode]:
+@dataclass(frozen=True)
+class Block:
+    """A block: its type by markdown-it-py, its first line and the one after its last (from 0), the signs that mark
+    it, whether it is a paragraph of a list whose items stand close, and the blocks in it."""
+
+    type: str
+    begin: int
+    end: int
+    markup: str
+    is_close: bool
+    children: list[Block] = field(default_factory=list)
+
+
+def blocks_of(data: bytes) -> list[Block]:
     """The blocks of a document, each with those in it."""
-    tokens, _ = parsed(data)
-    return SyntaxTreeNode(tokens).children
+    found: list[Block] = []
+    around = [found]
+    for token in parsed(data)[0]:
+        if token.nesting < 0:
+            around.pop()
+            continue
+        begin, end = token.map or (-1, -1)
+        name = token.type.removesuffix("_open")
+        block = Block(name, begin, end, token.markup, token.hidden)
+        around[-1].append(block)
+        if token.nesting > 0:
+            around.append(block.children)
+    return found

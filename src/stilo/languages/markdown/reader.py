@@ -9,9 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from markdown_it.tree import SyntaxTreeNode
-
-from stilo.languages.markdown.blocks import FRONT_MATTER, blocks_of
+from stilo.languages.markdown.blocks import FRONT_MATTER, Block, blocks_of
 from stilo.languages.markdown.words import words_of
 from stilo.readers.built import BuiltParsed
 from stilo.readers.reader import Wanted
@@ -106,7 +104,7 @@ class DocumentReader:
         )
 
 
-def _is_same_list(block: SyntaxTreeNode, following: SyntaxTreeNode) -> bool:
+def _is_same_list(block: Block, following: Block) -> bool:
     """Whether two lists that follow each other would be one with less between them."""
     is_list = block.type in ("bullet_list", "ordered_list")
     return is_list and (block.type, block.markup) == (following.type, following.markup)
@@ -132,19 +130,17 @@ class _Structure:
         self._blocks(blocks_of(self._data), line, len(self._starts), -1, 0)
         self._tree.close()
 
-    def _blocks(
-        self, blocks: Sequence[SyntaxTreeNode], begin: int, end: int, at: int, column: int
-    ) -> None:
+    def _blocks(self, blocks: Sequence[Block], begin: int, end: int, at: int, column: int) -> None:
         """The blocks in some lines. at: where the first of them begins in its line. column: of all others."""
         line = begin
         for block, following in zip(blocks, [*blocks[1:], None]):
-            first, after = block.map or (line, line)
+            first, after = block.begin, block.end
             if first < line:
                 continue  # it is one token with the one before
             self._definitions(line, first, begin, at)
             start = at if first == begin and at >= 0 else self._starts[first]
-            if following is not None and following.map and _is_same_list(block, following):
-                after = following.map[1]
+            if following is not None and _is_same_list(block, following):
+                after = following.end
                 self._leaf(
                     "lists",
                     self._at_column(start, column),
@@ -155,7 +151,7 @@ class _Structure:
             line = max(line, after)
         self._definitions(line, end, begin, at)
 
-    def _block(self, block: SyntaxTreeNode, first: int, last: int, start: int, column: int) -> None:
+    def _block(self, block: Block, first: int, last: int, start: int, column: int) -> None:
         """A block. last: its last line that is not blank. start: where what it stands in begins in its first."""
         kind = block.type
         if kind == "paragraph":
@@ -177,17 +173,13 @@ class _Structure:
             if kind == "html_block" and self._column(begin) < column:
                 begin = self._past_blanks(start)  # a tab runs over the column
             end = self._end(last) if kind == "hr" else self._line_end(last)
-            if (
-                kind == "fence"
-                and block.map
-                and block.map[1] == len(self._starts)
-                and self._is_open(block, last)
-            ):
+            is_last = block.end == len(self._starts)
+            if kind == "fence" and is_last and self._is_open(block, last):
                 end = self._line_end(len(self._starts) - 1)  # blank lines at the end are part of it
             is_remark = kind == "html_block" and _REMARK.fullmatch(self._data, begin, end)
             self._leaf("remark" if is_remark else _OPAQUE[kind], begin, end)
 
-    def _is_open(self, block: SyntaxTreeNode, last: int) -> bool:
+    def _is_open(self, block: Block, last: int) -> bool:
         """Whether code in a fence is not closed. last: its last line that is not blank."""
         line = self._data[self._starts[last]:self._end(last)].strip().decode()
         return not (line.startswith(block.markup) and not line.strip(block.markup[0]))
@@ -242,13 +234,13 @@ class _Structure:
             self._leaf("heading_mark", start + found.start(3), start + found.end(3))
         self._tree.close()
 
-    def _list(self, block: SyntaxTreeNode, first: int, last: int, start: int, column: int) -> None:
+    def _list(self, block: Block, first: int, last: int, start: int, column: int) -> None:
         if any(self._begins_as_it_is(item, first, start) for item in block.children):
             self._leaf("lists", self._at_column(start, column), self._line_end(last))
             return
         self._open("loose_list" if self._is_loose(block) else "tight_list")
         for item in block.children:
-            begin, after = item.map or (first, first)
+            begin, after = item.begin, item.end
             mark = self._past_blanks(start if begin == first else self._starts[begin])
             found = _MARK.match(self._data, mark)
             assert found is not None  # it was found to be one
@@ -264,23 +256,21 @@ class _Structure:
             self._tree.close()
         self._tree.close()
 
-    def _begins_as_it_is(self, item: SyntaxTreeNode, first: int, start: int) -> bool:
+    def _begins_as_it_is(self, item: Block, first: int, start: int) -> bool:
         """Whether an item begins with what goes by its own indent, or is nested too deep."""
         if not item.children:
             return False
         child = item.children[0]
-        if child.map is None or item.map is None:
-            return True
-        is_below = child.map[0] > item.map[0]
+        is_below = child.begin > item.begin
         return child.type == "code_block" or child.type == "html_block" and is_below
 
-    def _is_loose(self, block: SyntaxTreeNode) -> bool:
+    def _is_loose(self, block: Block) -> bool:
         """Whether blank lines stand between items of a list, or between what is in them."""
         parts = [part for item in block.children for part in item.children]
         paragraphs = [part for part in parts if part.type == "paragraph"]
         if paragraphs:
-            return not all(part.hidden for part in paragraphs)
-        begins = sorted({part.map[0] for part in (*block.children, *parts) if part.map})
+            return not all(part.is_close for part in paragraphs)
+        begins = sorted({part.begin for part in (*block.children, *parts)})
         return any(
             line and not self._data[self._starts[line - 1]:self._starts[line]].strip()
             for line in begins[1:]
