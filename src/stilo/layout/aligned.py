@@ -46,7 +46,10 @@ def set_in_columns(
     tokens: as they are written. tab: columns that a tab takes in the source. kept: what stays as it is.
     """
     data = plan.tree.data
-    if not plan.rows.has_cells or not (plan.rows.has_columns or b"  " in data or b"\t" in data):
+    rows = plan.rows
+    if not rows.has_cells or not (
+        rows.has_columns or rows.has_close_cells or b"  " in data or b"\t" in data
+    ):
         return set()
     work = _Aligner(plan, fitted, gaps, tokens, width, tab, kept)
     # Comments stand after the code, so its columns come first.

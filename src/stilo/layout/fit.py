@@ -347,7 +347,7 @@ class _Fitter:
         rows = None if group.rows is None else self._rows(group, column, indent, rest)
         if rows is not None:
             ways = [rows]
-        elif group.wrap == "flow" and not (self.is_airy and group.style["wrap"].value == "flow"):
+        elif self._flows(group):
             ways = self._ways_to_flow(group, column, indent, rest)
         else:
             if number not in self.ways:
@@ -363,6 +363,14 @@ class _Fitter:
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
         return found
+
+    def _flows(self, group: Group) -> bool:
+        """Whether the items of an opened sequence fill their lines."""
+        if group.wrap != "flow" or self.is_airy and group.style["wrap"].value == "flow":
+            return False
+        # Once it is opened, its author may be said to have opened it; then such items do not flow.
+        is_stacked = group.bulky and group.forced <= self.plan.asked
+        return not (is_stacked and group.style["authored"].value != "no")
 
     def _is_bare(self, number: int, around: int, is_bare: bool) -> bool:
         """Whether a group has no brackets around it while these, or those further out, stay away."""

@@ -138,6 +138,8 @@ class Rows:
         self.has_directive_columns = False
         self.has_spelling = self.has_inner_lines = self.has_brace_lines = False
         self.has_suites = self.has_tight = self.has_columns = False
+        #: Whether some cell has no space before it, so that one is enough to set it in a column.
+        self.has_close_cells = False
         self.stays_tight: list[str] = []
         self.idle: list[bool] = []
         self.shares: list[bool] = []
@@ -302,6 +304,7 @@ class Rows:
         self.tail.append((sign.encode(), mode) if has_tail else ())
         self.cell.append(style["column"].value != "no")
         self.has_columns |= style["column"].value == "yes"
+        self.has_close_cells |= self.cell[-1] and not gap.space
         short = str(style["short"].value) if starts & OUTSIDE else "never"
         self.short.append("" if short == "never" else short)
         self.stays_tight.append(str(style["tight"].value))
