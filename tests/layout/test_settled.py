@@ -42,7 +42,12 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     (
         "java",
         "class A{void f(){switch(a){case 1:b();\n//tide\n}}}",
-        {"indent-with": "tabs", "body.open": "brace-line", "control-body.brace": "own-line"},
+        {
+            "indent-with": "tabs",
+            "tab-width": 1,
+            "body.open": "brace-line",
+            "control-body.brace": "own-line",
+        },
         None,
     ),
     (
@@ -53,8 +58,9 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ),
     (
         "javascript",
-        "book(sailing.id, passengers, { vehicle, cabin })",
+        "async () => {\n  await book(event.target.dataset.sailing, passengers, { vehicle, cabin: true, insurance: false })\n}",
         {
+            "width": 60,
             "arguments.wrap": "flow",
             "arguments.authored": "yes",
             "entries.wrap": "stack-always",
@@ -70,7 +76,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
     ),
     (
         "toml",
-        "title= 1\na .b = 2\n",
+        "title = 1\na.b   = 2\n",
         {"binary-operator.before": "none", "member-sign.before": "space"},
         None,
     ),
