@@ -219,3 +219,28 @@ def test_depth_breaks_nothing() -> None:
     deep = "".join(f"{'  ' * n}- a\n" for n in range(200))
     assert html(laid_out(deep)) == html(deep)
     assert laid_out("> " * 200 + "a\n") == "> " * 200 + "a\n"
+
+
+def part_of(text: str, first: int, last: int, **style: str) -> str:
+    return stilo.reformat(text, "markdown", style, lines=(first, last)).text
+
+
+def test_a_list_is_laid_out_whole() -> None:
+    text = "Boats:\n\n  *   a\n  *   b\n      c\n\nand   so on\n\n* d\n"
+    wanted = "Boats:\n\n- a\n- b\n  c\n\nand   so on\n\n* d\n"
+    for line in (3, 4, 5):
+        assert part_of(text, line, line, bullets="dash") == wanted
+
+
+def test_marks_of_a_list_stay_together_where_an_item_stays() -> None:
+    text = "* a\n<!-- stilo: leave -->\n* b\n\nc\n\n* d\n  <!-- stilo: leave -->\n  *  e\n"
+    assert "* a\n" in laid_out(text, bullets="dash")
+    assert laid_out(text, bullets="dash").endswith("- d\n  <!-- stilo: leave -->\n  *  e\n")
+
+
+def test_cells_stand_where_the_line_below_the_head_says() -> None:
+    text = "|a|b|c|\n|:-:|-:|:-|\n|eins|zwei|drei|\n"
+    assert (
+        laid_out(text, tables="columns")
+        == ("|  a   |    b | c    |\n| :--: | ---: | :--- |\n| eins | zwei | drei |\n")
+    )
