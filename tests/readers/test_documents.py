@@ -244,3 +244,12 @@ def test_cells_stand_where_the_line_below_the_head_says() -> None:
         laid_out(text, tables="columns")
         == ("|  a   |    b | c    |\n| :--: | ---: | :--- |\n| eins | zwei | drei |\n")
     )
+
+
+def test_a_line_that_is_text_for_its_lack_of_indent_gets_no_line() -> None:
+    assert laid_out("- | a | b |\n|--|:-:|\n") == "- | a | b | |--|:-:|\n"
+
+
+def test_html_keeps_its_indent_within_an_item() -> None:
+    text = "-   a\n\n      <div>\n    x\n      </div>\n"
+    assert laid_out(text) == "- a\n\n    <div>\n  x\n    </div>\n"
