@@ -253,3 +253,9 @@ def test_a_line_that_is_text_for_its_lack_of_indent_gets_no_line() -> None:
 def test_html_keeps_its_indent_within_an_item() -> None:
     text = "-   a\n\n      <div>\n    x\n      </div>\n"
     assert laid_out(text) == "- a\n\n    <div>\n  x\n    </div>\n"
+
+
+def test_what_would_take_too_long_is_told() -> None:
+    with pytest.raises(stilo.SyntaxFault, match="a paragraph has more than 1000 opening brackets"):
+        stilo.reformat("a " + "![" * 5000 + "\nb\n", "markdown", {"prose": "row"})
+    assert laid_out("- [a](b)\n" * 3000).count("[a](b)") == 3000

@@ -109,3 +109,11 @@ def test_a_sheet_is_a_regular_file_of_a_bounded_size(tmp_path: Path) -> None:
     ]:
         with pytest.raises(stilo.UnreadableSource, match=said):
             stilo.define_language(path)
+
+
+@pytest.mark.parametrize("pattern", ["((", "a", "(?P<text>a", "(?P<said>a)"])
+def test_a_pattern_of_what_is_held_needs_its_group(pattern: str) -> None:
+    with pytest.raises(
+        stilo.SheetError, match=r"^sheet:2:9: held cannot be '.*': a pattern in quotes"
+    ):
+        stilo.define_language(f'@language markdown {{ }}\nfence {{ held: "{pattern}" }}\n')

@@ -47,8 +47,9 @@ def set_in_columns(
     """
     data = plan.tree.data
     rows = plan.rows
-    if not rows.has_cells or not (
-        rows.has_columns or rows.has_close_cells or b"  " in data or b"\t" in data
+    if (
+        not rows.has_cells
+        or not (rows.has_columns or rows.has_close_cells or b"  " in data or b"\t" in data)
     ):
         return set()
     work = _Aligner(plan, fitted, gaps, tokens, width, tab, kept)

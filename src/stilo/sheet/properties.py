@@ -6,6 +6,7 @@ sheet, the settings of a role and the reference in `docs/` all come from it.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from typing import Union
 
@@ -73,6 +74,21 @@ class Sign:
 
 
 @dataclass(frozen=True)
+class Holding:
+    """Values that are patterns, in quotes, with a group `text`."""
+
+    def __str__(self) -> str:
+        return "a pattern in quotes with a group (?P<text>…)"
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, or None if it is no such pattern."""
+        try:
+            return text if "text" in re.compile(text).groupindex else None
+        except (re.error, OverflowError, RecursionError):
+            return None
+
+
+@dataclass(frozen=True)
 class Parts:
     """Values that are texts separated by `|`, of which those that begin with a colon are known."""
 
@@ -111,7 +127,7 @@ class Readings(Parts):
         return found if is_known else None
 
 
-Type = Union[Words, Whole, Name, Sign, Parts]
+Type = Union[Words, Whole, Name, Sign, Holding, Parts]
 
 
 @dataclass(frozen=True)
@@ -493,7 +509,7 @@ PROPERTIES = _table(
     ),
     Property(
         "held",
-        Sign(),
+        Holding(),
         "none",
         "A pattern of the whole node, in which the group `text` is what it holds. Further lines stand at the "
         "column of the first, or further in. See `holds`.",

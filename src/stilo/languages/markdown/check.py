@@ -30,12 +30,13 @@ def check(before: bytes, after: bytes, moved: bool) -> int:
     )
     if said != says:
         return 1
+    last = after.count(b"\n") or 1
     others = _parts(new)
     for part, _ in _parts(old):
-        other, line = next(others, (None, after.count(b"\n")))
+        other, line = next(others, (None, last))
         if part != other:
-            return max(1, line)
-    return 0 if next(others, None) is None else after.count(b"\n") or 1
+            return line
+    return 0 if next(others, None) is None else last
 
 
 def _parts(tokens: list[Token]) -> Iterator[tuple[Any, int]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import deque
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -83,13 +84,13 @@ def words_of(data: bytes, start: int, end: int, column: int, joins: bool = False
     yield Word(kind, at, end)
 
 
-def _whole(data: bytes, start: int, end: int) -> list[tuple[int, int]]:
+def _whole(data: bytes, start: int, end: int) -> deque[tuple[int, int]]:
     """Where stretches are whose blanks are their own."""
-    found = []
+    found: deque[tuple[int, int]] = deque()
     at = start
     closings: dict[int, list[int]] = {}  # runs of backticks, by their length, the last one first
-    for run in re.finditer(rb"`+", data[start:end]):
-        closings.setdefault(run.end() - run.start(), []).insert(0, start + run.start())
+    for run in reversed(list(re.finditer(rb"`+", data[start:end]))):
+        closings.setdefault(run.end() - run.start(), []).append(start + run.start())
     while (next_one := _WHOLE.search(data, at, end)) is not None:
         begin, at = next_one.span()
         if data[begin : begin + 1] == b"`":
@@ -104,10 +105,10 @@ def _whole(data: bytes, start: int, end: int) -> list[tuple[int, int]]:
     return found
 
 
-def _is_within(whole: list[tuple[int, int]], offset: int) -> bool:
+def _is_within(whole: deque[tuple[int, int]], offset: int) -> bool:
     """Whether a place is in one of some stretches in order. Those before it are left out for good."""
     while whole and whole[0][1] <= offset:
-        whole.pop(0)
+        whole.popleft()
     return bool(whole) and whole[0][0] < offset
 
 
