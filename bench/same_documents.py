@@ -88,7 +88,7 @@ def main() -> int:
     styles: list[dict[str, str | int]] = [{}]
     if arguments.each:
         styles += [
-            {setting.name: value, **({"prose": "flow"} if setting.name == "width" else {})}
+            {setting.name: value, **({"paragraphs": "flow"} if setting.name == "width" else {})}
             for setting in language.settings.values()
             for value in setting.values_shown
             if value != setting.default and setting.name not in ("charset", "code-blocks")

@@ -15,9 +15,10 @@ from typing import NamedTuple
 from stilo.calls import reformat_styled
 from stilo.embed.segments import AnyResult
 from stilo.language import KNOWN_WORDS, Language
-from stilo.registry import load_language
+from stilo.registry import language_called, load_language
+from stilo.request import Inner
 from stilo.sheet.properties import Value
-from stilo.style.resolve import NO_STYLE, FileStyle, Styles
+from stilo.style.resolve import FileStyle
 
 #: The width at which samples are laid out, narrow enough to stand beside each other.
 WIDTH = 60
@@ -65,7 +66,15 @@ def samples_of(language: Language, name: str) -> list[Sample]:
 def laid_out(language: Language, sample: Sample, name: str, value: Value) -> AnyResult:
     """A sample with a setting at a value; texts of other languages in it, in the style of their sheets."""
     values = language.values({"width": WIDTH, **sample.style, name: value})
-    inner = Styles(style=NO_STYLE).of("sample.md").inner
     known = language.knowing(values.get(KNOWN_WORDS, ""))
-    style = FileStyle(known, values, {}, inner=inner)
+    style = FileStyle(known, values, {}, inner=_of_sheet)
     return reformat_styled(sample.text, style, name=f"sample of {name}")
+
+
+def _of_sheet(called: str) -> Inner | None:
+    """The style of a language's own sheet, by what a text calls the language."""
+    name = language_called(called)
+    if name is None:
+        return None
+    language = load_language(name)
+    return Inner(language, language.defaults(), {})

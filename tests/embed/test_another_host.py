@@ -25,6 +25,7 @@ class Page:
     source: Source
     language: Language
     noun = "example"
+    outer = None
 
     def segments(self) -> list[Segment]:
         found = []

@@ -8,7 +8,7 @@ import pytest
 
 import stilo
 from stilo.edits import apply_edits
-from stilo.embed.held import _form, closed, opened
+from stilo.embed.held import closed, form_of, opened
 
 NOTICE = """\
 Ask like this:
@@ -90,7 +90,7 @@ def test_a_directive_keeps_the_text_below_it() -> None:
 
 def test_a_project_lays_out_each_language_in_its_style(place) -> None:
     folder = place({
-        "stilo.toml": "[python]\nindent = 2\n\n[markdown]\nprose = \"row\"\n",
+        "stilo.toml": "[python]\nindent = 2\n\n[markdown]\nparagraphs = \"row\"\n",
         "notice.md": "a\nb\n\n```py\nif a:\n    b( )\n```\n",
         ".editorconfig": "[*.md]\nindent_size = 8\n",
     })
@@ -112,7 +112,7 @@ def test_code_that_holds_the_sign_of_its_end_changes_no_more_than_it_may() -> No
 
 @pytest.mark.parametrize("text", ["a", "a\nb", "a\n\nb", "", "  a\n b"])
 def test_a_text_comes_out_of_its_token_as_it_went_in(text: str) -> None:
-    form = _form("(?P<text>.*)", "> ", True)
+    form = form_of("(?P<text>.*)", "> ", True)
     known = opened("> x", 3, form)
     assert known is not None
     token = closed(known, text, 3, form)
@@ -121,4 +121,4 @@ def test_a_text_comes_out_of_its_token_as_it_went_in(text: str) -> None:
 
 
 def test_a_tab_after_the_mark_is_not_torn() -> None:
-    assert opened(">\ta", 0, _form("(?P<text>.*)", "> ", True)) is None
+    assert opened(">\ta", 0, form_of("(?P<text>.*)", "> ", True)) is None

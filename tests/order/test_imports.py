@@ -319,7 +319,7 @@ def test_another_language_needs_only_its_sheet() -> None:
     assert len(rules) == 2
     language = stilo.define_language("""
         @language javascript {
-          grammar: tree_sitter_javascript; files: "*.js"; remark: "//"; pairs: "{" "}" "(" ")";
+          grammar: tree_sitter_javascript; files: "*.js"; comment-signs: "//"; pairs: "{" "}" "(" ")";
         }
         @setting import.groups { default: "* | :relative | :effect" }
         program { role: file; between: line; wrap: stack-always; indent: none }

@@ -75,7 +75,7 @@ def laid_out(text: str, **style: str | int) -> str:
 @given(
     some.lists(some.sampled_from(PARTS), max_size=25).map("".join),
     some.fixed_dictionaries({
-        "prose": some.sampled_from(["keep", "flow", "row", "sentences"]),
+        "paragraphs": some.sampled_from(["keep", "flow", "row", "sentences"]),
         "tables": some.sampled_from(["keep", "columns", "short"]),
         "bullets": some.sampled_from(["keep", "dash", "star"]),
         "width": some.sampled_from([20, 40, 80]),
@@ -101,27 +101,28 @@ def test_any_text_says_the_same(text: str, style: dict[str, str | int]) -> None:
     ],
 )
 def test_lines_of_prose(text: str, prose: str, wanted: str) -> None:
-    assert laid_out(text, prose=prose) == wanted
+    assert laid_out(text, paragraphs=prose) == wanted
 
 
 def test_no_line_begins_with_what_is_read_as_something_else() -> None:
     words = ["boats", "-", "1.", "#", ">", "+", "===", "```x", "<div>", "|", "[a]:", "***", "---"]
     text = "Quay " + " leave ".join(words) + " end\n"
     for width in range(20, 60):
-        assert html(laid_out(text, prose="flow", width=width)) == html(text)
+        assert html(laid_out(text, paragraphs="flow", width=width)) == html(text)
 
 
 def test_words_fill_their_lines_up_to_the_width() -> None:
     assert (
-        laid_out("a" * 9 + " " + "b" * 10 + "\n", prose="flow", width=20)
+        laid_out("a" * 9 + " " + "b" * 10 + "\n", paragraphs="flow", width=20)
         == f"{'a' * 9} {'b' * 10}\n"
     )
     assert (
-        laid_out("a" * 10 + " " + "b" * 10 + "\n", prose="flow", width=20)
+        laid_out("a" * 10 + " " + "b" * 10 + "\n", paragraphs="flow", width=20)
         == f"{'a' * 10}\n{'b' * 10}\n"
     )
     assert (
-        laid_out("- 船船船船 船船船船船\n", prose="flow", width=20) == "- 船船船船\n  船船船船船\n"
+        laid_out("- 船船船船 船船船船船\n", paragraphs="flow", width=20)
+        == "- 船船船船\n  船船船船船\n"
     )
 
 
@@ -211,7 +212,9 @@ def test_a_carriage_return_alone_is_a_fault() -> None:
 
 
 def test_directives_are_comments() -> None:
-    text = "<!-- stilo: leave -->\n*   a\n\n*   b\n\nc\n\n<!-- stilo: set prose=row -->\n\nd\ne\n"
+    text = (
+        "<!-- stilo: leave -->\n*   a\n\n*   b\n\nc\n\n<!-- stilo: set paragraphs=row -->\n\nd\ne\n"
+    )
     assert laid_out(text) == text.replace("d\ne", "d e")
 
 
@@ -257,5 +260,5 @@ def test_html_keeps_its_indent_within_an_item() -> None:
 
 def test_what_would_take_too_long_is_told() -> None:
     with pytest.raises(stilo.SyntaxFault, match="a paragraph has more than 1000 opening brackets"):
-        stilo.reformat("a " + "![" * 5000 + "\nb\n", "markdown", {"prose": "row"})
+        stilo.reformat("a " + "![" * 5000 + "\nb\n", "markdown", {"paragraphs": "row"})
     assert laid_out("- [a](b)\n" * 3000).count("[a](b)") == 3000

@@ -136,11 +136,16 @@ def test_a_value_in_a_directive(one, has_crlf: bool) -> None:
         "toml": "a = 1\nberth = [4]\nc = 3\n",
     }.get(language)
     is_word = isinstance(value, int) or (str(value) and not set(str(value)) & set(' "\\|#='))
-    if source is None or not known.facts.remark or not is_word or len(name) + len(str(value)) > 70:
+    if (
+        source is None
+        or not known.facts.comment_signs
+        or not is_word
+        or len(name) + len(str(value)) > 70
+    ):
         return
     if has_crlf:
         source = source.replace("\n", "\r\n")
-    after = save.into_source(source, (2, 2), {name: value}, known.facts.remark)
+    after = save.into_source(source, (2, 2), {name: value}, known.facts.comment_signs)
     lines = after.splitlines()
     assert [line for line in lines if "stilo: set" not in line] == source.splitlines()
     assert len(lines) == len(source.splitlines()) + 2

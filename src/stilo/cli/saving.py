@@ -181,7 +181,7 @@ def _written(
     if place == "directive":
         if path is None or wanted.lines is None or len(wanted.lines) > 1:
             raise click.UsageError("a directive needs a FILE and --within N-M")
-        if not language.facts.remark:
+        if not language.facts.comment_signs:
             raise click.UsageError(
                 f"{language.name} has no comments that a directive could stand in"
             )
@@ -193,7 +193,7 @@ def _written(
         source = Source.from_bytes(read_bytes(path), path)
         source.has_lines(wanted.lines)
         text = source.raw.decode()
-        after = save.into_source(text, wanted.lines[0], mine, language.facts.remark)
+        after = save.into_source(text, wanted.lines[0], mine, language.facts.comment_signs)
         plain = stilo.Styles(None, wanted.style, wanted.language).of(path)
         result = stilo.reformat_styled(after, plain, name=path)  # raises where it cannot stand there
         if isinstance(result, stilo.Result) and not result.directives.regions:

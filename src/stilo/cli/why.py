@@ -33,7 +33,7 @@ def explain(
         tell(f"  {'decided by' if not number else '       and'}  {reason}")
     # Those of a text of another language in the file are not tried.
     known = style.language.settings
-    names = dict.fromkeys(r.setting for r in decision.reasons if r.setting in known and r.setting)
+    names = dict.fromkeys(r.setting for r in decision.reasons if r.setting and r.setting in known)
     for name in names:
         others = [str(value) for value in _others(style, name)]
         if others:

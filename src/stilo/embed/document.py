@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from stilo.edits import Edit, apply_edits, composed
 from stilo.embed.foreign import Aside, put_aside
-from stilo.embed.held import HeldTexts, held_texts
+from stilo.embed.held import held_texts
 from stilo.embed.segments import AnyResult, DocumentResult, Host, LaidOut, Segment
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.pipeline import run
@@ -63,7 +63,7 @@ def reformat_segments(host: Host, request: Request) -> DocumentResult:
             edits.append(host.edit(segment, text))
     new = apply_edits(source.raw, edits)
     data = check_document(source, new, lambda raw: host.said(raw, {}), host.said(source.raw, texts))
-    outer = host.result if isinstance(host, HeldTexts) else None
+    outer = host.outer
     if outer is None:
         return DocumentResult(source, tuple(done), data, tuple(edits), host.noun)
     whole = composed(outer.source.raw, outer.edits, edits)

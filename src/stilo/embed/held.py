@@ -47,7 +47,7 @@ class Opened(NamedTuple):
 
 
 @lru_cache(maxsize=100)
-def _form(pattern: str, mark: str, is_ours: bool) -> Form:
+def form_of(pattern: str, mark: str, is_ours: bool) -> Form:
     return Form(compiled(pattern, re.DOTALL, is_ours), "" if mark == "none" else mark)
 
 
@@ -120,11 +120,11 @@ def held_texts(result: Result, inner: FindInner, columns: int = 0) -> HeldTexts 
 class HeldTexts:
     """The texts in the tokens of a document that was laid out (see `Host`).
 
-    result: what was found in it. inner: finds the styles of texts. tokens: those of the source that hold
+    outer: what was found in it. inner: finds the styles of texts. tokens: those of the source that hold
     texts. columns: how far in the document itself stands.
     """
 
-    result: Result
+    outer: Result
     inner: FindInner
     tokens: tuple[int, ...]
     columns: int
@@ -133,13 +133,13 @@ class HeldTexts:
     @property
     def language(self) -> Language:
         """The document's own, though each segment names one."""
-        return self.result.language
+        return self.outer.language
 
     @cached_property
     def source(self) -> Source:
         """The document as it was laid out."""
-        source = self.result.source
-        return Source.from_bytes(self.result.data, source.name, source.charset)
+        source = self.outer.source
+        return Source.from_bytes(self.outer.data, source.name, source.charset)
 
     @cached_property
     def _tree(self) -> Tree:
@@ -151,15 +151,17 @@ class HeldTexts:
     @cached_property
     def _held(self) -> dict[int, _Held]:
         """The tokens that hold texts in known languages, by the numbers of their segments."""
-        plan, before = self.result._plan, self.result.source
-        edits, tree, after = self.result.edits, self._tree, self.source
+        plan, before = self.outer._plan, self.outer.source
+        edits, tree, after = self.outer.edits, self._tree, self.source
         places = {after.original(start): token for token, start in enumerate(tree.token_start)}
         found: dict[int, _Held] = {}
+        shift = at = 0
         for number, token in enumerate(self.tokens, 1):
             style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
             start = before.original(plan.tree.token_start[token])
-            # What ends where the token begins is the gap before it.
-            shift = sum(len(e.text) - (e.end - e.start) for e in edits if e.end <= start)
+            while at < len(edits) and edits[at].end <= start:  # up to the gap before the token
+                shift += len(edits[at].text) - (edits[at].end - edits[at].start)
+                at += 1
             new = places.get(start + shift)
             held = None if new is None else self._held_in(number, token, new, style)
             if held is not None:
@@ -167,10 +169,12 @@ class HeldTexts:
         return found
 
     def _held_in(self, number: int, token: int, new: int, style: Style) -> _Held | None:
-        plan, tree, before = self.result._plan, self._tree, self.result.source
+        plan, tree, before = self.outer._plan, self._tree, self.outer.source
         if style["inside"].value != "laid-out":
             return None
-        form = _form(str(style["held"].value), str(style["line-mark"].value), self.language.is_ours)
+        form = form_of(
+            str(style["held"].value), str(style["line-mark"].value), self.language.is_ours
+        )
         column = tree.column(new, FOLLOWED_TAB)
         known = opened(tree.texts[new].decode(), column, form)
         was_at = plan.tree.column(token, FOLLOWED_TAB)

@@ -46,6 +46,7 @@ class Notebook:
     source: Source
     language: Language
     noun = "cell"
+    outer = None
 
     @cached_property
     def _document(self) -> str:

@@ -77,6 +77,10 @@ class Host(Protocol):
     def noun(self) -> str:
         """What messages call a segment."""
 
+    @property
+    def outer(self) -> Result | None:
+        """What was found in the document itself, if that is laid out, too; `source` is what came of it."""
+
     def segments(self) -> Sequence[Segment]:
         """The segments that may be laid out, in order. Raises UnreadableSource."""
 

@@ -16,7 +16,6 @@ from itertools import groupby
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import MID
 from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.sheet.cascade import Declared
@@ -127,14 +126,7 @@ def _owners(plan: Plan) -> dict[int, int]:
 
 def _homes(plan: Plan, owner: Mapping[int, int]) -> dict[int, int]:
     """The same, and per first item of what nothing opens, which begins no gap of its own sequence."""
-    firsts = {
-        group.first: number
-        for number, group in enumerate(plan.groups)
-        if group.gaps
-            and group.wrap == "stack-always"
-            and group.parts[0] == MID
-            and not group.hanging
-    }
+    firsts = {group.first: number for number, group in enumerate(plan.groups) if group.is_unopened}
     return {**owner, **firsts}
 
 

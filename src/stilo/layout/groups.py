@@ -10,6 +10,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence, Set
 
+from stilo.layout.gaps import MID
 from stilo.layout.match import Seed
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
@@ -62,6 +63,12 @@ class Group:
         first = bisect_left(tree.token_node, seed.node)
         self.first = min(first, gaps[0]) if gaps else 0
         self.end = tree.last_token.get(seed.node, first) + 1
+
+    @property
+    def is_unopened(self) -> bool:
+        """Whether it is lines of items before the first of which there is no delimiter or header of its own."""
+        is_lines = self.wrap == "stack-always" and not self.hanging
+        return is_lines and self.parts[:1] == [MID]
 
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""

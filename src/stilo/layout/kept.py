@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from stilo.layout.comments import source_column
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import CLOSE, MID
+from stilo.layout.gaps import CLOSE
 from stilo.layout.groups import Group
 from stilo.layout.plan import Block, Margin, Plan
 from stilo.tree.flat import Tree
@@ -104,7 +104,9 @@ def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
     is_whole: list[bool] = []
     for group in groups:
         around = group.around
-        is_whole.append(around >= 0 and (is_whole[around] or _is_unopened(group, groups[around])))
+        is_whole.append(
+            around >= 0 and (is_whole[around] or _is_one_statement(group, groups[around]))
+        )
         if is_whole[-1]:
             of_lines.append(False)
             continue
@@ -128,16 +130,11 @@ def statement_starts(plan: Plan, is_anywhere: bool = False) -> set[int]:
     return starts
 
 
-def _is_unopened(group: Group, around: Group) -> bool:
-    """Whether a sequence of lines has no delimiter, no header and no step in before it. around: what it is in."""
-    return (
-        group.wrap == "stack-always"
-        and not group.hanging
-        and group.node > 0
-        and around.node != group.node  # which hangs under a header
-        and group.parts[0] == MID
-        and group.style["indent"].value == "none"
-    )
+def _is_one_statement(group: Group, around: Group) -> bool:
+    """Whether a sequence of lines has nothing before it, and does not step in. around: what it is in."""
+    hangs = around.node == group.node  # under a header
+    steps_in = group.style["indent"].value != "none"
+    return group.is_unopened and group.node > 0 and not hangs and not steps_in
 
 
 def keeping(kept: Kept, runs: Sequence[range], in_place: bool) -> Kept:

@@ -19,14 +19,14 @@ from stilo.sheet.properties import STANDARD, Value
 class Order:
     """What a style says about imports, and how to ask what cannot be seen in them.
 
-    remark: what stands before, and after, the words of a comment. own: the file's name, without its ending.
+    comment_signs: what stands before, and after, the words of a comment. own: the file's name, without its ending.
     """
 
     values: Mapping[str, Value]
     forms: tuple[str, ...]
     is_standard: Known
     is_project: Known
-    remark: tuple[str, ...]
+    comment_signs: tuple[str, ...]
     own: str = ""
 
     def group(self, item: Import) -> int:
@@ -63,9 +63,9 @@ class Order:
     def header(self, group: int) -> bytes:
         """The comment that stands above a group, or nothing."""
         headers = parts(str(self.values["import.headers"]))
-        if group >= len(headers) or not headers[group] or not self.remark:
+        if group >= len(headers) or not headers[group] or not self.comment_signs:
             return b""
-        return " ".join([self.remark[0], headers[group], *self.remark[1:]]).encode()
+        return " ".join([self.comment_signs[0], headers[group], *self.comment_signs[1:]]).encode()
 
     def headers(self) -> frozenset[bytes]:
         """All such comments."""
@@ -87,6 +87,6 @@ def order_of(language: Language, values: Mapping[str, Value], project: Project |
         language.import_forms,
         language.is_standard,
         is_project,
-        language.facts.remark,
+        language.facts.comment_signs,
         "" if project is None else project.file.stem,
     )

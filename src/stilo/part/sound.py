@@ -71,7 +71,7 @@ def _without_faults(source: Source, language: Language) -> tuple[bytes, list[Str
         for hole in sorted(
             _suspects(text, first, parsed, language), key=lambda hole: hole[1] - hole[0]
         ):
-            covered = _covered(text, hole, language.facts.remark)
+            covered = _covered(text, hole, language.facts.comment_signs)
             if covered is not None:
                 again = language.read(covered)
                 tried.append((_first_fault(again, covered, language), hole, covered, again))
@@ -138,15 +138,15 @@ def _lines_around(text: bytes, start: int, end: int) -> Stretch:
     return start, start + len(lines.strip())
 
 
-def _covered(text: bytes, hole: Stretch, remark: Sequence[str]) -> bytes | None:
+def _covered(text: bytes, hole: Stretch, comment_signs: Sequence[str]) -> bytes | None:
     """The text with a comment of as many bytes in place of a stretch.
 
     None where there are no comments, it is too short for one, or one stands there.
     """
     start, end = hole
-    if not remark:
+    if not comment_signs:
         return None
-    first, last = remark[0].encode(), b"".join(word.encode() for word in remark[1:])
+    first, last = comment_signs[0].encode(), b"".join(word.encode() for word in comment_signs[1:])
     filling = end - start - len(first) - len(last)
     covered = text[:start] + first + b"~" * filling + last + text[end:]
     return covered if filling >= 0 and covered != text else None

@@ -65,14 +65,16 @@ def _whole_file(text: Snapshot, style: FileStyle, setting: str) -> Iterator[Acti
 
 def leaving(text: Snapshot, style: FileStyle, line: int) -> Iterator[Action]:
     """A comment that leaves the item in a line as it is."""
-    remark = style.language.facts.remark
-    if not remark or style.language.facts.is_notebook(text.path):
+    comment_signs = style.language.facts.comment_signs
+    if not comment_signs or style.language.facts.is_notebook(text.path):
         return
     start = text.source.original(text.source.line_start(line))
     row = text.raw[start:].split(b"\n", 1)[0]
     margin = row[:len(row) - len(row.lstrip())]
     end = b"\r\n" if text.source.has_crlf else b"\n"
-    comment = margin + " ".join([remark[0], "stilo: leave", *remark[1:]]).encode() + end
+    comment = (
+        margin + " ".join([comment_signs[0], "stilo: leave", *comment_signs[1:]]).encode() + end
+    )
     after = text.raw[:start] + comment + text.raw[start:]
     try:
         result = reformat_styled(after.decode(), style, name=text.path)
@@ -99,8 +101,8 @@ def setting_values(text: Snapshot, style: FileStyle, line: int, setting: str) ->
                 continue
             edit = Edit(0, len(before or b""), new.encode())
             yield Action(f"Set {setting} to {value} {where}", str(path), before, [edit])
-        if language.facts.remark and not language.facts.is_notebook(text.path):
-            after = into_source(text.raw.decode(), (line, line), said, language.facts.remark)
+        if language.facts.comment_signs and not language.facts.is_notebook(text.path):
+            after = into_source(text.raw.decode(), (line, line), said, language.facts.comment_signs)
             edits = [Edit(0, len(text.raw), after.encode())]
             try:
                 result = reformat_styled(after, style, name=text.path)

@@ -66,7 +66,7 @@ FACTS = {
     ),
     "files": FactKind("globs of the file names that are in this language"),
     "called": FactKind(
-        "other names of the language, in small letters, as where a text says what it holds"
+        "other names of the language, in lower case, such as those that stand behind the fence of code"
     ),
     "interpreters": FactKind(
         "the programs that a first line with `#!` names in files of this language without an ending"
@@ -153,7 +153,7 @@ FACTS = {
         4
     ),
     "without": FactKind("settings from below that mean nothing in this language"),
-    "remark": FactKind(
+    "comment-signs": FactKind(
         "what begins, and ends if anything does, a comment in which a directive is written"
     ),
 }
@@ -215,7 +215,7 @@ class Facts:
     own_roles: tuple[str, ...]
     held: tuple[Held, ...]
     without: tuple[str, ...]
-    remark: tuple[str, ...]
+    comment_signs: tuple[str, ...]
     places: Mapping[str, Place]
 
     def place_of(self, name: str, otherwise: str) -> Place:
@@ -302,7 +302,7 @@ def read_facts_of(
         own_roles=words("own-roles"),
         held=tuple(map(Held._make, zip(held[::4], held[1::4], held[2::4], held[3::4]))),
         without=words("without"),
-        remark=words("remark"),
+        comment_signs=words("comment-signs"),
         places={name: fact.place for name, fact in said.items()},
     )
     return (None if reader.faults else facts), reader.faults

@@ -264,8 +264,8 @@ PROPERTIES = _table(
         "new-line",
         "Where the first item of an opened sequence stands: on a new line (`new-line`), on the line of the "
         "opening delimiter (`same-line`), or wherever costs less (`either`). `brace-line`: on the line of a "
-        "brace that begins a line, at the column of the other items. `beside`: likewise, but whatever the "
-        "items are opened by, and they are set under the first.",
+        "brace that begins a line, at the column of the other items. `beside`: right after what "
+        "opens the sequence, and the other items under it.",
         ("new-line", "same-line", "either"),
     ),
     Property(
@@ -375,14 +375,16 @@ PROPERTIES = _table(
         "justify",
         Words(("left", "right", "center")),
         "left",
-        "Where the token stands that what begins a column follows: the spaces are after it, before it, or both.",
+        "On which side of its cell the token before a column stands: the spaces are after it (`left`), before "
+        "it (`right`), or on both sides (`center`).",
     ),
     Property(
         "fill",
         Words(("no", "column", "least")),
         "no",
-        "How long the token is, made of one sign and colons at its ends: as its author wrote it, or of three signs; as its cell "
-        "where it stands in a column (`column`); there, or else as short as may be (`least`).",
+        "Whether a token of one repeated sign is as long as its cell, such as the line below the head of a "
+        "table. `column`: where the cell is in a column; else it is as its author wrote it, but of three signs at "
+        "least. `least`: likewise, else it is of three signs.",
     ),
     Property(
         "value-gap",
@@ -498,7 +500,7 @@ PROPERTIES = _table(
         "sign",
         Words(("keep", "dash", "star", "plus")),
         "keep",
-        "Which of several signs that mean the same the token is.",
+        "Which sign is written, of several that mean the same.",
     ),
     Property(
         "holds",

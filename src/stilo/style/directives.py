@@ -24,7 +24,7 @@ from stilo.source import Source
 from stilo.style.given import DIRECTIVE, Given
 from stilo.tree.flat import Tree
 
-_WORDS = re.compile(r"\W*stilo:\s*(.*?)(?:\s-->\s*|[^\w-]*)\Z", re.DOTALL)
+_WORDS = re.compile(r"\W*stilo:\s*(.*?)(?:\s+\W*|[^\w-]*)\Z", re.DOTALL)
 
 
 @dataclass(frozen=True)

@@ -219,11 +219,11 @@ def _sets(line: str, key: str) -> bool:
 
 
 def into_source(
-    text: str, lines: tuple[int, int], settings: Settings, remark: Sequence[str]
+    text: str, lines: tuple[int, int], settings: Settings, comment_signs: Sequence[str]
 ) -> str:
     """A source with a directive before the first of some lines and its end after the last.
 
-    remark: what begins a comment, and what ends it, if anything does.
+    comment_signs: what begins a comment, and what ends it, if anything does.
     """
     rows = text.split("\n")
     rows = [f"{row}\n" for row in rows[:-1]] + ([rows[-1]] if rows[-1] else [])
@@ -235,7 +235,7 @@ def into_source(
     said = " ".join(f"{name}={value}" for name, value in settings.items())
 
     def comment(words: str) -> str:
-        return f"{margin}{' '.join([remark[0], words, *remark[1:]])}{end}"
+        return f"{margin}{' '.join([comment_signs[0], words, *comment_signs[1:]])}{end}"
 
     if not rows[last - 1].endswith("\n"):
         rows[last - 1] += end  # it is the last line of all

@@ -52,13 +52,13 @@ def parsed(data: bytes, has_inline: bool = True) -> tuple[list[Token], dict[str,
 @dataclass(frozen=True)
 class Block:
     """A block: its type by markdown-it-py, its first line and the one after its last (from 0), the signs that mark
-    it, whether it is a paragraph of a list whose items stand close, and the blocks in it."""
+    it, whether it is a paragraph of a tight list, and the blocks in it."""
 
     type: str
     begin: int
     end: int
     markup: str
-    is_close: bool
+    is_tight: bool
     children: list[Block] = field(default_factory=list)
 
 

@@ -15,14 +15,14 @@ _LINE_END = re.compile(r"[ \t]*\n[ \t]*")
 #: HTML within which the margins of lines mean something.
 _PREFORMATTED = re.compile(r"<(?:pre|textarea|script|style)\b|white-space", re.IGNORECASE)
 _BLANKS = re.compile(r"\s+")
-#: What is no text within a paragraph, so that white space beside it may be at an edge.
+#: What stands beside text in a paragraph: white space there counts.
 _OTHER = frozenset(("code_inline", "html_inline", "image", "hardbreak"))
 
 
 def check(before: bytes, after: bytes, moved: bool) -> int:
     """Compare two documents: 0, or the line of the second from which it says something else.
 
-    Line ends within paragraphs and white space that runs on are spaces; code, tags and the places of links are
+    Line ends within paragraphs and white space that runs on are spaces; code, tags and link destinations are
     compared as they are, but for the margin of all their lines. moved: of no concern here.
     """
     (old, said), (new, says) = (

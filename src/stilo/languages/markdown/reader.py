@@ -1,6 +1,6 @@
 """Reads Markdown: blocks as CommonMark has them, with the words of their prose.
 
-What is not prose (code, quotes, HTML, where links lead) is one token each; what is in it is laid out, if at all,
+What is not prose (code, quotes, HTML, link definitions) is one token each; what is in it is laid out, if at all,
 as a text of its own.
 """
 
@@ -10,7 +10,7 @@ import re
 from collections.abc import Sequence
 
 from stilo.languages.markdown.blocks import FRONT_MATTER, Block, blocks_of
-from stilo.languages.markdown.words import words_of
+from stilo.languages.markdown.words import TAB, words_of
 from stilo.readers.built import BuiltParsed
 from stilo.readers.reader import Wanted
 from stilo.tree.build import TreeBuilder
@@ -52,7 +52,7 @@ _LEAVES = (
     "right_cell",
     "centered_cell",
     "delimiter",
-    "remark",
+    "directive",
 )
 _SIGNS = ("|",)
 _NAMES = (*_NODES, *_LEAVES, *_SIGNS)
@@ -62,11 +62,10 @@ _KIND = {name: number for number, name in enumerate(_NAMES)}
 _MARK = re.compile(rb"[-+*]|\d{1,9}[.)]")
 _HEADING = re.compile(rb"(#{1,6})(?:[ \t]+(.*?))??(?:[ \t]+(#+))?[ \t]*\Z")
 #: A comment to Stilo, on a line of its own.
-_REMARK = re.compile(rb"[ \t]*<!--\s*stilo:[^\n]*-->[ \t]*")
-#: What a paragraph begins with that would be something else with less on its first line: the place of a link,
-#: the fence of code.
+_DIRECTIVE = re.compile(rb"[ \t]*<!--\s*stilo:[^\n]*-->[ \t]*")
+#: How a paragraph begins that would be a link definition, or a fence, with less on its first line.
 _DEFINITION = re.compile(rb"\[[^\]]*\]:|```")
-#: What is a line across, or HTML, if it has the first line to itself.
+#: What is a horizontal rule, or HTML, if it has the first line to itself.
 _NEVER_ALONE = re.compile(rb"(?:<[^<>]*>|[-*_ ]{3,})\Z")
 #: A tab in the marks of a line, whose columns depend on where these stand.
 _TAB_IN_MARKS = re.compile(rb"(?m)^[ \t>]*>[ ]?\t")
@@ -80,8 +79,6 @@ _OPAQUE = {
     "blockquote": "quote",
     "hr": "rule",
 }
-#: Markdown's own stops of tabs.
-TAB = 4
 
 
 class DocumentReader:
@@ -108,6 +105,15 @@ def _is_same_list(block: Block, following: Block) -> bool:
     """Whether two lists that follow each other would be one with less between them."""
     is_list = block.type in ("bullet_list", "ordered_list")
     return is_list and (block.type, block.markup) == (following.type, following.markup)
+
+
+def _begins_as_it_is(item: Block) -> bool:
+    """Whether what an item begins with goes by its own indent."""
+    if not item.children:
+        return False
+    child = item.children[0]
+    is_below = child.begin > item.begin
+    return child.type == "code_block" or child.type == "html_block" and is_below
 
 
 class _Structure:
@@ -176,8 +182,8 @@ class _Structure:
             is_last = block.end == len(self._starts)
             if kind == "fence" and is_last and self._is_open(block, last):
                 end = self._line_end(len(self._starts) - 1)  # blank lines at the end are part of it
-            is_remark = kind == "html_block" and _REMARK.fullmatch(self._data, begin, end)
-            self._leaf("remark" if is_remark else _OPAQUE[kind], begin, end)
+            is_directive = kind == "html_block" and _DIRECTIVE.fullmatch(self._data, begin, end)
+            self._leaf("directive" if is_directive else _OPAQUE[kind], begin, end)
 
     def _is_open(self, block: Block, last: int) -> bool:
         """Whether code in a fence is not closed. last: its last line that is not blank."""
@@ -185,7 +191,7 @@ class _Structure:
         return not (line.startswith(block.markup) and not line.strip(block.markup[0]))
 
     def _definitions(self, line: int, end: int, begin: int, at: int) -> None:
-        """What stands in lines of no block: where links lead. Lines that follow each other are one token."""
+        """Link definitions, which stand in lines of no block. Those that follow each other are one token."""
         while line < end:
             start = at if line == begin and at >= 0 else self._starts[line]
             start = self._past_blanks(start)
@@ -235,7 +241,7 @@ class _Structure:
         self._tree.close()
 
     def _list(self, block: Block, first: int, last: int, start: int, column: int) -> None:
-        if any(self._begins_as_it_is(item, first, start) for item in block.children):
+        if any(_begins_as_it_is(item) for item in block.children):
             self._leaf("lists", self._at_column(start, column), self._line_end(last))
             return
         self._open("loose_list" if self._is_loose(block) else "tight_list")
@@ -256,20 +262,12 @@ class _Structure:
             self._tree.close()
         self._tree.close()
 
-    def _begins_as_it_is(self, item: Block, first: int, start: int) -> bool:
-        """Whether an item begins with what goes by its own indent, or is nested too deep."""
-        if not item.children:
-            return False
-        child = item.children[0]
-        is_below = child.begin > item.begin
-        return child.type == "code_block" or child.type == "html_block" and is_below
-
     def _is_loose(self, block: Block) -> bool:
         """Whether blank lines stand between items of a list, or between what is in them."""
         parts = [part for item in block.children for part in item.children]
         paragraphs = [part for part in parts if part.type == "paragraph"]
         if paragraphs:
-            return not all(part.is_close for part in paragraphs)
+            return not all(part.is_tight for part in paragraphs)
         begins = sorted({part.begin for part in (*block.children, *parts)})
         return any(
             line and not self._data[self._starts[line - 1]:self._starts[line]].strip()

@@ -7,6 +7,8 @@ from collections import deque
 from collections.abc import Iterator
 from typing import NamedTuple
 
+#: Markdown's own stops of tabs, and how far in a line is code for its indent alone.
+TAB = CODE_INDENT = 4
 #: Between two words: a line end with the spaces around it, or one space; after a sentence, several.
 _GAP = re.compile(rb"[ \t]*\n[ \t]*|(?<![ \t]) (?![ \t\n])|(?<=[.!?:]) {2,}(?![ \t\n])")
 #: What is read as something else where a line begins with it.
@@ -14,8 +16,8 @@ _BEGINS_BLOCK = re.compile(
     rb"(?:[-+*_#|]|[-=]+|\d{1,9}[.)]|\#{1,6}|[-|:]*-[-|:]*)\Z"
     rb"|>|```|~~~|<(?!https?:|mailto:)|\||\*\*\*|___|:|!!!|\?\?\?|\{[%:]|\[\^?[^\]]*\]:|\$\$"
 )
-#: What blanks in have a meaning of their own: places of links, tags and what stands in such brackets, words
-#: of templates, boxes to be ticked.
+#: Where blanks have a meaning of their own: link destinations, tags, what stands in the brackets of templates,
+#: and check boxes.
 _WHOLE = re.compile(
     rb"\\.|\]\((?:[^()\\\n]|\\.|\n(?!\n)){0,2000}?\)|<[A-Za-z/!?][^<>]{0,2000}>"
     rb"|\{\{.{0,500}?\}\}|\{%.{0,500}?%\}|\[ \](?=[ \n])|`+",
@@ -64,13 +66,12 @@ def words_of(data: bytes, start: int, end: int, column: int, joins: bool = False
         yield Word(kind, at, before)
         following = data[after : after + 200].split(None, 1)[0] if after < end else b""
         # What stood there is read as text there, unless it is so for its indent alone.
-        margin = len(gap[0].rpartition(b"\n")[2].expandtabs(4))
-        is_text = is_line_end and column <= margin < column + 4
-        is_safe = is_text or not _BEGINS_BLOCK.match(following)
+        margin = len(gap[0].rpartition(b"\n")[2].expandtabs(TAB))
+        is_text = is_line_end and column <= margin < column + CODE_INDENT
         is_risky = _BEGINS_BLOCK.match(following) is not None
         is_held = is_hard or is_within or keeps_line
         if is_line_end and (is_held or is_text and is_risky and not joins):
-            kind = "forced" if is_safe else "stuck"
+            kind = "forced" if is_text or not is_risky else "stuck"
             keeps_line = is_risky and not joins
         elif is_risky or keeps_line:
             kind = "bound"
