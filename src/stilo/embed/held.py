@@ -8,7 +8,7 @@ or further in, and begin with the same mark (`line-mark`), if any.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import NamedTuple
@@ -29,10 +29,12 @@ SAID = "said"
 
 
 class Form(NamedTuple):
-    """How a text stands in a token: by which pattern, and after which mark on each line, or ""."""
+    """How a text stands in a token: by which pattern, after which mark on each line, or "", and whether white
+    space at the beginnings of its lines is its own."""
 
     pattern: re.Pattern[str]
     mark: str
+    is_own: bool
 
 
 class Opened(NamedTuple):
@@ -47,8 +49,9 @@ class Opened(NamedTuple):
 
 
 @lru_cache(maxsize=100)
-def form_of(pattern: str, mark: str, is_ours: bool) -> Form:
-    return Form(compiled(pattern, re.DOTALL, is_ours), "" if mark == "none" else mark)
+def form_of(pattern: str, mark: str, indent: str, is_ours: bool) -> Form:
+    found = compiled(pattern, re.DOTALL, is_ours)
+    return Form(found, "" if mark == "none" else mark, indent == "text")
 
 
 def opened(token: str, column: int, form: Form) -> Opened | None:
@@ -61,7 +64,7 @@ def opened(token: str, column: int, form: Form) -> Opened | None:
     lines, margins = [], []
     for number, line in enumerate(found["text"].split("\n")):
         rest = line
-        if number or token[:start].endswith("\n"):
+        if not form.is_own and (number or token[:start].endswith("\n")):
             rest = past_column(line.encode(), column).decode()
         if sign:
             marked = rest.lstrip(" ")
@@ -76,22 +79,69 @@ def opened(token: str, column: int, form: Form) -> Opened | None:
     return Opened(token[:start], "\n".join(lines), margins, token[end:], called)
 
 
-def closed(known: Opened, text: str, column: int, form: Form) -> str:
-    """The token with another text in it."""
+def closed(known: Opened, text: str, margin: str, form: Form, fixed: Set[int] = frozenset()) -> str:
+    """The token with another text in it. margin: what its lines begin with, but for those of these numbers."""
     lines = []
     for number, line in enumerate(text.split("\n")):
         line = form.mark + line if line else form.mark.rstrip()
-        is_further = number or known.before.endswith("\n")
-        lines.append(" " * column + line if is_further and line else line)
+        is_further = (number or known.before.endswith("\n")) and number not in fixed
+        lines.append(margin + line if is_further and line else line)
     return known.before + "\n".join(lines) + known.after
 
 
+def lines_within_tokens(language: Language, text: str) -> set[int]:
+    """The lines, from 0, that begin within a token that is no comment."""
+    tree = language.read(text.encode()).tree
+    found: set[int] = set()
+    line = at = 0
+    for start, token, leaf in zip(tree.token_start, tree.texts, tree.token_node):
+        if (ends := token.count(b"\n")) and tree.kind[leaf] not in language.comments:
+            line += tree.data.count(b"\n", at, start)
+            at = start
+            found.update(range(line + 1, line + ends + 1))
+    return found
+
+
+@lru_cache(maxsize=200)
+def _meaning(language: Language, text: str) -> object:
+    """The tokens of a text and the shape of its tree; the text itself if it cannot be read."""
+    parsed = language.read(text.encode() + b"\n")
+    if parsed.has_error:
+        return text
+    tree = parsed.tree
+    tokens = [
+        [line.strip() for line in token.split(b"\n")]
+        if tree.kind[leaf] in language.comments else token
+        for token, leaf in zip(tree.texts, tree.token_node)
+    ]
+    return tokens, tree.shape
+
+
+def _same_but_margins(text: str, other: str) -> bool:
+    """Whether two texts differ in no more than what their lines begin with."""
+    lines, others = text.split("\n"), other.split("\n")
+    return [line.lstrip(" \t") for line in lines] == [line.lstrip(" \t") for line in others]
+
+
+def _margin(tree: Tree, token: int) -> str:
+    """The white space with which the line of a token begins."""
+    start = tree.token_start[token]
+    line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
+    return line[: len(line) - len(line.lstrip(b" \t"))].decode()
+
+
+def _begins_line(tree: Tree, token: int) -> bool:
+    """Whether no more than white space stands before a token on its line."""
+    start = tree.token_start[token]
+    return not tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start].strip()
+
+
 class _Held(NamedTuple):
-    """A token that holds a text. token: its number in the result. column: at which it begins there."""
+    """A token that holds a text. token: its number in the result. margin: what its lines begin with there."""
 
     number: int
     token: int
-    column: int
+    margin: str
     form: Form
     known: Opened
     segment: Segment
@@ -173,13 +223,26 @@ class HeldTexts:
         if style["inside"].value != "laid-out":
             return None
         form = form_of(
-            str(style["held"].value), str(style["line-mark"].value), self.language.is_ours
+            str(style["held"].value),
+            str(style["line-mark"].value),
+            str(style["held-indent"].value),
+            self.language.is_ours,
         )
         column = tree.column(new, FOLLOWED_TAB)
         known = opened(tree.texts[new].decode(), column, form)
         was_at = plan.tree.column(token, FOLLOWED_TAB)
         was = opened(plan.tree.source_text(token).decode(), was_at, form)
-        if known is None or was is None or was.text != known.text or not known.text.strip():
+        if known is None or was is None or not known.text.strip():
+            return None
+        start = before.position(plan.tree.token_start[token])
+        text, margin, stands_at = known.text, " " * column, start.column
+        if form.is_own:
+            if not _same_but_margins(was.text, known.text):
+                return None
+            margin = _margin(tree, new)
+            ahead = _margin(plan.tree, token) if _begins_line(plan.tree, token) else ""
+            text, stands_at = ahead + was.text, start.column - len(ahead)
+        elif was.text != known.text:
             return None
         said = str(style["holds"].value)
         inner = self.inner(known.called if said == SAID else said)
@@ -187,15 +250,14 @@ class HeldTexts:
             return None
         columns = self.columns + column + len(form.mark)
         values = narrowed(inner.values, columns)
-        start = before.position(plan.tree.token_start[token])
         first = start.line + was.before.count("\n")
         places = tuple(
-            Position(line, margin + 1 + (0 if line > start.line else start.column - 1))
-            for line, margin in enumerate(was.margins, first)
+            Position(line, indent + 1 + (0 if line > start.line else stands_at - 1))
+            for line, indent in enumerate(was.margins, first)
         )
         own = Inner(inner.language, values, inner.origins)
-        segment = Segment(number, known.text, places, style=own, is_free=True, columns=columns)
-        return _Held(number, new, column, form, known, segment)
+        segment = Segment(number, text, places, style=own, is_free=True, columns=columns)
+        return _Held(number, new, margin, form, known, segment)
 
     def segments(self) -> list[Segment]:
         """The texts."""
@@ -204,7 +266,10 @@ class HeldTexts:
     def edit(self, segment: Segment, text: str) -> Edit:
         """The edit of the document's bytes that gives a segment another text."""
         held, source, tree = self._held[segment.number], self.source, self._tree
-        new = closed(held.known, text, held.column, held.form).encode()
+        fixed: Set[int] = frozenset()
+        if held.form.is_own and segment.style is not None:
+            fixed = lines_within_tokens(segment.style.language, text)
+        new = closed(held.known, text, held.margin, held.form, fixed).encode()
         start, end = tree.token_start[held.token], tree.token_end[held.token]
         eol = b"\r\n" if source.has_crlf else b"\n"
         data = source.encode(with_line_ends(new, eol))
@@ -225,6 +290,8 @@ class HeldTexts:
             column = tree.column(held.token, FOLLOWED_TAB)
             known = opened(tree.texts[held.token].decode(), column, held.form)
             if known is not None:
-                text = texts.get(held.number, known.text)
+                text: object = texts.get(held.number, known.text)
+                if held.form.is_own and held.segment.style is not None:
+                    text = _meaning(held.segment.style.language, str(text))
                 said[held.token] = (known.before, text, known.after, column)
         return said, tree.shape

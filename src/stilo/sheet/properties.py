@@ -520,6 +520,13 @@ PROPERTIES = _table(
         "line-mark", Sign(), "none", "What each line of a held text begins with. See `holds`."
     ),
     Property(
+        "held-indent",
+        Words(("outside", "text")),
+        "outside",
+        "Whether the white space with which the lines of a held text begin is no part of it (`outside`), or is "
+        "(`text`), so that lines that begin within one of its tokens stay where they are. See `holds`.",
+    ),
+    Property(
         "inside",
         Words(("laid-out", "keep")),
         "laid-out",

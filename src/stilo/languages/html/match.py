@@ -1,0 +1,101 @@
+"""Which tags belong together, by the rules of the HTML standard for tags that may be left out."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, UNSHOWN
+from stilo.languages.html.scan import Piece
+
+#: Open elements that are looked through at most for the one that a tag ends.
+_MOST_OPEN = 1000
+_TABLE_PARTS = frozenset((b"table", b"caption", b"colgroup", b"col", b"tr", b"td", b"th", b"thead", b"tbody", b"tfoot"))
+_TABLE_BOUNDS = frozenset((b"table", b"template", b"html"))
+_PASSED = frozenset((b"address", b"div", b"p"))
+_ENDERS = {name: {e for e, names in ENDED_BY.items() if name in names} for name in frozenset().union(*ENDED_BY.values())}
+
+
+@dataclass
+class Matched:
+    """Of each piece that is a tag: where what is in its element ends, as the number of a piece, and whether an end
+    tag stands there; whether it holds what begins a line; of each that is an end tag, whether it ends something."""
+
+    close: list[int]
+    has_end: list[bool]
+    has_block: list[bool]
+    is_end: list[bool]
+
+
+def match(pieces: Sequence[Piece], is_empty: Sequence[bool]) -> Matched:
+    """Find the ends of all elements. is_empty: of each piece, whether it is a tag without content."""
+    size = len(pieces)
+    found = Matched([0] * size, [False] * size, [False] * size, [False] * size)
+    stack: list[int] = []
+    count: Counter[bytes] = Counter()
+
+    def pop(at: int, has_end: bool) -> None:
+        number = stack.pop()
+        name = pieces[number].name
+        count[name] -= 1
+        found.close[number], found.has_end[number] = at, has_end
+        shows = name in BLOCKS or name not in UNSHOWN and name not in BOXES and found.has_block[number]
+        if stack and shows:
+            found.has_block[stack[-1]] = True
+
+    for at, piece in enumerate(pieces):
+        if piece.what == "end_tag":
+            depth = _ended(stack, pieces, piece.name) if count[piece.name] else 0
+            while depth > 1:
+                pop(at, False)
+                depth -= 1
+            if depth:
+                found.is_end[at] = True
+                pop(at, True)
+        elif piece.what == "tag":
+            enders = _ENDERS.get(piece.name)
+            while enders and any(count[name] for name in enders):
+                depth = _implied(stack, pieces, piece.name, enders)
+                if not depth:
+                    break
+                for _ in range(depth):
+                    pop(at, False)
+            if is_empty[at]:
+                found.close[at] = at + 1
+                if stack and piece.name in BLOCKS:
+                    found.has_block[stack[-1]] = True
+            else:
+                stack.append(at)
+                count[piece.name] += 1
+    while stack:
+        pop(size, False)
+    return found
+
+
+def _ended(stack: Sequence[int], pieces: Sequence[Piece], name: bytes) -> int:
+    """How many open elements an end tag ends: all down to the one of its name; 0 if there is none."""
+    bounds = _TABLE_BOUNDS if name in _TABLE_PARTS else BOUNDS - {b"ul", b"ol", b"dl"}
+    for depth, number in enumerate(reversed(stack[-_MOST_OPEN:]), 1):
+        open_name = pieces[number].name
+        if open_name == name:
+            return depth
+        if open_name in bounds:
+            return 0
+    return 0
+
+
+def _implied(stack: Sequence[int], pieces: Sequence[Piece], name: bytes, enders: set[bytes]) -> int:
+    """How many open elements end where another begins."""
+    for depth, number in enumerate(reversed(stack[-_MOST_OPEN:]), 1):
+        open_name = pieces[number].name
+        if open_name in enders:
+            return depth
+        if name in _TABLE_PARTS:
+            is_bound = open_name in _TABLE_BOUNDS
+        else:
+            is_bound = open_name in BOUNDS or open_name in BLOCKS and open_name not in _PASSED
+        if is_bound:
+            return 0
+    return 0
+

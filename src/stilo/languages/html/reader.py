@@ -1,0 +1,343 @@
+"""Reads pages: elements one below the other, and in each either these or words and tags that flow as text.
+
+White space is a token's own business nowhere, but whether there is any between two words or tags of a text is
+kept: what stands together without any is one `run`. Where it is shown as it is (`pre` and its kin), all of it is
+in one token.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from typing import Any, NamedTuple
+
+from stilo.languages.html.elements import (
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, PREFORMATTED, RAW, UNSHOWN, VOID
+)
+from stilo.languages.html.match import match
+from stilo.languages.html.scan import BLANKS, Piece, ScanError, scan
+from stilo.readers.built import BuiltParsed
+from stilo.readers.reader import Wanted
+from stilo.tree.build import TreeBuilder
+from stilo.tree.kinds import Kinds
+
+_NODES = (
+    "document", "page", "element", "simple", "table_row", "items", "text_element", "preformatted", "text", "tag",
+    "run", "line_run", "forced_run",
+)
+_LEAVES = (
+    "declaration", "directive", "comment", "tag_name", "attribute", "tag_end", "end_tag", "word", "line_word",
+    "forced_word", "script", "fixed_script", "style", "data", "raw", "as_is",
+)
+_NAMES = (*_NODES, *_LEAVES)
+KINDS = Kinds(_NAMES, (True,) * len(_NAMES), (True,) * len(_NAMES), {})
+_KIND = {name: number for number, name in enumerate(_NAMES)}
+
+_DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
+#: A template's statement, as opposed to a value.
+_STATEMENT = re.compile(rb"\{%|<%(?![=-])|<\?(?!=)|\{\{[#/^]|\{#")
+_SHOWS_BLANKS = re.compile(rb"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE)
+_SCRIPT_TYPES = re.compile(
+    rb"(?:(?:text|application)/(?:x-)?(?:java|ecma)script|module|text/jscript|text/babel|text/jsx)?\Z", re.IGNORECASE
+)
+_DATA_TYPES = re.compile(rb"(?:\w+/(?:[\w.-]+\+)?json|importmap|speculationrules)\Z", re.IGNORECASE)
+#: What makes the lines of a script stay where they are, unless it can be read: a text of several lines.
+_FIXED = re.compile(rb"`|\\\n")
+
+_Task = Iterator[Any]
+
+
+class _Part(NamedTuple):
+    """A part of what an element holds, as numbers of pieces: something that has lines of its own, or text."""
+
+    is_item: bool
+    begin: int
+    end: int
+
+
+class PageReader:
+    """Reads pages. Thread-safe."""
+
+    name = "the reader of HTML"
+    kinds = KINDS
+
+    def read(self, data: bytes, wanted: Wanted) -> BuiltParsed:
+        """Read a text."""
+        tree = TreeBuilder(data)
+        error = None
+        try:
+            pieces = scan(data)
+        except ScanError as fault:
+            error = (fault.offset, fault.message)
+        else:
+            if pieces:
+                _drive(_Page(data, pieces, tree).document())
+        return BuiltParsed(
+            data, tree.tree(), lambda other: self.read(other, wanted), wanted.comments, error
+        )
+
+
+def _drive(task: _Task) -> None:
+    """Run a task and those that it yields, on a stack of our own."""
+    stack = [task]
+    while stack:
+        inner = next(stack[-1], None)
+        if inner is None:
+            stack.pop()
+        else:
+            stack.append(inner)
+
+
+class _Page:
+    """Builds the tree of a page. Numbers are those of its pieces."""
+
+    def __init__(self, data: bytes, pieces: Sequence[Piece], tree: TreeBuilder) -> None:
+        self._data = data
+        self._pieces = pieces
+        self._tree = tree
+        self._is_empty = [p.what == "tag" and (p.name in VOID or p.is_closed) for p in pieces]
+        self._matched = match(pieces, self._is_empty)
+
+    def document(self) -> _Task:
+        """The whole page."""
+        self._open("document")
+        yield self._parts(0, len(self._pieces), False)
+        self._tree.close()
+
+    # What an element holds
+
+    def _split(self, begin: int, end: int, is_foreign: bool) -> list[_Part]:
+        """The parts of what stands between two pieces."""
+        parts: list[_Part] = []
+        at = begin
+        while at < end:
+            is_first = at == begin or bool(parts) and parts[-1].is_item
+            stop = self._item_end(at, end, is_first, is_foreign)
+            if stop:
+                parts.append(_Part(True, at, stop))
+            else:
+                stop = self._unit_end(at)
+                if parts and not parts[-1].is_item:
+                    parts[-1] = parts[-1]._replace(end=stop)
+                else:
+                    parts.append(_Part(False, at, stop))
+            at = stop
+        return parts
+
+    def _past(self, at: int) -> int:
+        """The piece behind an element."""
+        return self._matched.close[at] + self._matched.has_end[at]
+
+    def _item_end(self, at: int, end: int, is_first: bool, is_foreign: bool) -> int:
+        """Where that ends which begins with a piece and has lines of its own; 0 if it is part of a text."""
+        piece = self._pieces[at]
+        if piece.what == "declaration":
+            return at + 1
+        if piece.what == "comment":
+            return at + 1 if self._stands_alone(at, end, is_first) else 0
+        if piece.what == "end_tag":
+            return at + 1 if piece.name in BLOCKS and not self._matched.is_end[at] else 0
+        if piece.what != "tag":
+            return 0
+        past = self._past(at)
+        if is_foreign or piece.name in BLOCKS:
+            return past
+        if piece.name in UNSHOWN:
+            is_apart = is_first or self._has_gap(at) or past >= end or self._has_gap(past)
+            return past if is_apart or self._begins_item(past) else 0
+        if piece.name not in BOXES and self._matched.has_block[at]:
+            return past if self._may_have_lines(at, past, end, is_first) else 0
+        return 0
+
+    def _stands_alone(self, at: int, end: int, is_first: bool) -> bool:
+        """Whether a comment has lines to itself, or nothing but elements that have beside it."""
+        is_last = at + 1 >= end
+        before = self._has_line(at) or is_first
+        after = is_last or self._has_line(at + 1) or self._begins_item(at + 1)
+        is_directive = self._is_directive(at) and self._has_line(at)
+        return is_directive or before and after and not (is_first and is_last and not self._has_line(at))
+
+    def _is_directive(self, at: int) -> bool:
+        piece = self._pieces[at]
+        return _DIRECTIVE.fullmatch(self._data, piece.start, piece.end) is not None
+
+    def _begins_item(self, at: int) -> bool:
+        piece = self._pieces[at]
+        return piece.what == "declaration" or piece.what == "tag" and piece.name in BLOCKS
+
+    def _may_have_lines(self, at: int, past: int, end: int, is_first: bool) -> bool:
+        """Whether white space may be put inside the tags of an element that is no block, but holds one."""
+        close = self._matched.close[at]
+        starts = is_first or self._has_gap(at) or self._begins_item(at + 1)
+        last = self._pieces[close - 1]
+        ends = past >= end or self._begins_item(past) or last.what in ("end_tag", "tag") and last.name in BLOCKS
+        return starts and ends
+
+    def _unit_end(self, at: int) -> int:
+        """Where that ends which a text takes as a whole from a piece on."""
+        piece = self._pieces[at]
+        if piece.what != "tag" or self._is_empty[at]:
+            return at + 1
+        is_whole = (
+            piece.name in BOXES
+            or piece.name in UNSHOWN
+            or piece.name in RAW
+            or self._matched.has_block[at]
+            or self._shows_blanks(at)
+        )
+        return self._past(at) if is_whole else at + 1
+
+    def _shows_blanks(self, at: int) -> bool:
+        """Whether the white space in an element is shown."""
+        piece = self._pieces[at]
+        if piece.name in PREFORMATTED:
+            return True
+        return any(a.name == b"style" and _SHOWS_BLANKS.search(a.value) for a in piece.attributes)
+
+    def _has_gap(self, at: int) -> bool:
+        """Whether white space stands before a piece."""
+        start = self._pieces[at - 1].end if at else 0
+        end = self._pieces[at].start if at < len(self._pieces) else len(self._data)
+        return start < end
+
+    def _has_line(self, at: int) -> bool:
+        """Whether a line end stands before a piece."""
+        start = self._pieces[at - 1].end if at else 0
+        end = self._pieces[at].start if at < len(self._pieces) else len(self._data)
+        return at == 0 or b"\n" in self._data[start:end]
+
+    # Nodes
+
+    def _parts(self, begin: int, end: int, is_foreign: bool) -> _Task:
+        for part in self._split(begin, end, is_foreign):
+            if part.is_item:
+                yield self._item(part.begin, part.end, is_foreign)
+            else:
+                yield self._text(part.begin, part.end)
+
+    def _item(self, at: int, past: int, is_foreign: bool) -> _Task:
+        piece = self._pieces[at]
+        if piece.what != "tag":
+            is_directive = piece.what == "comment" and self._is_directive(at)
+            self._leaf("directive" if is_directive else piece.what, piece.start, piece.end)
+        elif self._is_empty[at]:
+            self._tag(at)
+        else:
+            yield self._element(at, past, is_foreign)
+
+    def _element(self, at: int, past: int, is_foreign: bool) -> _Task:
+        """An element with its tags. is_foreign: white space between its children means nothing."""
+        piece, close = self._pieces[at], self._matched.close[at]
+        has_end = self._matched.has_end[at]
+        stop = self._pieces[close].start if has_end else self._pieces[close - 1].end
+        raw = self._raw_kind(at)
+        is_text = is_foreign and piece.name in (b"text", b"foreignobject", b"title", b"desc")
+        if raw or is_text or self._shows_blanks(at):
+            text = self._data[piece.end : stop]
+            if raw and raw != "raw" and text.strip():
+                self._open("text_element")
+                self._tag(at)
+                start = piece.end + len(text) - len(text.lstrip(BLANKS))
+                self._leaf(raw, start, start + len(text.strip(BLANKS)))
+            else:
+                self._open("preformatted")
+                self._tag(at)
+                if text and not (raw and raw != "raw"):
+                    self._leaf("raw", piece.end, stop)
+        else:
+            is_foreign = is_foreign or piece.name in BOXES_OF_ITEMS
+            parts = self._split(at + 1, close, is_foreign)
+            self._open(self._kind_of(piece.name, parts))
+            self._tag(at)
+            for part in parts:
+                if part.is_item:
+                    yield self._item(part.begin, part.end, is_foreign)
+                else:
+                    yield self._text(part.begin, part.end)
+        if has_end:
+            self._leaf("end_tag", self._pieces[close].start, self._pieces[close].end)
+        self._tree.close()
+
+    @staticmethod
+    def _kind_of(name: bytes, parts: Sequence[_Part]) -> str:
+        if name == b"html":
+            return "page"
+        if name == b"tr":
+            return "table_row"
+        return "element" if any(part.is_item for part in parts) else "simple"
+
+    def _raw_kind(self, at: int) -> str:
+        """The kind of the text of an element that holds no tags; "" if it may."""
+        piece = self._pieces[at]
+        if piece.name not in RAW or piece.name == b"title":
+            return ""
+        if piece.name not in (b"script", b"style"):
+            return "raw"
+        said = b"".join(a.value for a in piece.attributes if a.name == b"type").strip()
+        if piece.name == b"style":
+            return "style" if said.lower() in (b"", b"text/css") else "raw"
+        if _SCRIPT_TYPES.match(said):
+            raw = self._pieces[at + 1] if at + 1 < len(self._pieces) else piece
+            text = self._data[raw.start : raw.end] if raw.what == "raw" else b""
+            return "fixed_script" if _FIXED.search(text) else "script"
+        return "data" if _DATA_TYPES.match(said) else "raw"
+
+    def _tag(self, at: int) -> None:
+        piece = self._pieces[at]
+        name_end, last = piece.inner
+        self._open("tag")
+        self._leaf("tag_name", piece.start, name_end)
+        for attribute in piece.attributes:
+            self._leaf("attribute", attribute.start, attribute.end)
+        self._leaf("tag_end", last, piece.end)
+        self._tree.close()
+
+    def _text(self, begin: int, end: int) -> _Task:
+        """Words and tags that flow."""
+        self._open("text")
+        at, is_first, is_forced = begin, True, False
+        while at < end:
+            stop = self._unit_end(at)
+            while stop < end and not self._has_gap(stop):
+                stop = self._unit_end(stop)
+            is_forced = is_forced or self._is_statement(at, stop)
+            kind = "" if is_first else "forced_" if is_forced else "line_" if self._has_line(at) else ""
+            if stop == at + 1 and self._pieces[at].what == "word":
+                self._leaf(f"{kind}word", self._pieces[at].start, self._pieces[at].end)
+            else:
+                self._open(f"{kind}run")
+                yield self._run(at, stop)
+                self._tree.close()
+            last = self._pieces[stop - 1]
+            is_break = last.what == "tag" and last.name == b"br"
+            is_forced = is_break or self._is_statement(at, stop)
+            at, is_first = stop, False
+        self._tree.close()
+
+    def _is_statement(self, at: int, stop: int) -> bool:
+        """Whether a run is a template's statement on a line of its own."""
+        if not _STATEMENT.match(self._data, self._pieces[at].start):
+            return False
+        is_last = stop == len(self._pieces) or self._pieces[stop].what != "word"
+        return stop == at + 1 and self._has_line(at) and (is_last or self._has_line(stop))
+
+    def _run(self, begin: int, end: int) -> _Task:
+        """Words and tags without white space between them."""
+        at = begin
+        while at < end:
+            piece, stop = self._pieces[at], self._unit_end(at)
+            if piece.what != "tag":
+                self._leaf(piece.what, piece.start, piece.end)
+            elif stop == at + 1:
+                self._tag(at)
+            elif piece.name in BOXES or piece.name in PREFORMATTED:
+                yield self._element(at, stop, False)
+            else:
+                self._leaf("as_is", piece.start, self._pieces[stop - 1].end)
+            at = stop
+
+    def _open(self, name: str) -> None:
+        self._tree.open(_KIND[name])
+
+    def _leaf(self, name: str, start: int, end: int) -> None:
+        self._tree.leaf(_KIND[name], start, end)
