@@ -3,22 +3,26 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from typing import Any
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
-from stilo.languages.html.elements import BLOCKS, BOXES, BOXES_OF_ITEMS, PREFORMATTED, UNSHOWN
-from stilo.languages.html.scan import scan
+from stilo.languages.html.elements import (
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, FORMATTING, PREFORMATTED, REPLACED, VOID
+)
+from stilo.languages.html.match import match
+from stilo.languages.html.scan import is_xhtml, scan
 from stilo.source import BOM
 
 _BLANKS = re.compile(r"[ \t\n\f\r]+")
 _LINE_END = re.compile(r"[ \t]*\n[ \t]*")
 _FIXED = re.compile(r"`|\\\n")
 _SHOWS_BLANKS = re.compile(r"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE)
-_ITEMS, _PRE, _BLOCK, _BOX, _NONE = (
+#: Where text stands in what else is a picture.
+_FOREIGN_TEXTS = frozenset(("text", "foreignobject", "title", "desc"))
+_ITEMS, _PRE, _BLOCK, _BOX, _REPLACED = (
     frozenset(name.decode() for name in names)
-    for names in (BOXES_OF_ITEMS, PREFORMATTED, BLOCKS, BOXES, UNSHOWN)
+    for names in (BOXES_OF_ITEMS, PREFORMATTED, BLOCKS, BOXES, REPLACED)
 )
 
 
@@ -28,18 +32,34 @@ def check(before: bytes, after: bytes, moved: bool) -> int:
     White space that is shown as one space may be any; at the edges of what begins a line it may be missing. What
     is in scripts and styles is compared line by line. moved: of no concern here.
     """
-    found = _Shown(_tree(after)).events()
-    tags = 0
-    for event in _Shown(_tree(before)).events():
-        other = next(found, None)
-        if event != other:
-            return _line_of_tag(after, tags)
-        tags += event[0] == "tag"
-    return 0 if next(found, None) is None else _line_of_tag(after, tags)
+    shown, shows = _Shown(_tree(before)).events, _Shown(_tree(after)).events
+    if shown == shows:
+        return 0
+    _see_closed(before)
+    at = next((n for n, pair in enumerate(zip(shown, shows)) if pair[0] != pair[1]), len(shows))
+    return _line_of_tag(after, sum(event[0] == "tag" for event in shown[:at]))
+
+
+def _see_closed(data: bytes) -> None:
+    """Raise SyntaxError if an element stays open that then goes on behind white space, too, wherever there is any."""
+    pieces = scan(data)
+    matched = match(pieces, [piece.is_empty for piece in pieces])
+    for number, piece in enumerate(pieces):
+        if piece.what == "tag" and piece.name in FORMATTING and not piece.is_empty and not matched.has_end[number]:
+            line = data.count(b"\n", 0, piece.start) + 1
+            column = piece.start - data.rfind(b"\n", 0, piece.start)
+            message = f"<{piece.name.decode()}> is not closed where what it stands in ends"
+            raise SyntaxError(message, (None, line, column, None))
 
 
 def _tree(data: bytes) -> LexborNode | None:
-    return LexborHTMLParser(data.removeprefix(BOM).replace(b"\r\n", b"\n").decode()).root
+    """The tree of a page. Of one that is XHTML, tags that end their own elements are read so."""
+    data = data.removeprefix(BOM).replace(b"\r\n", b"\n")
+    if is_xhtml(data):
+        closed = [p for p in scan(data) if p.is_closed and p.name not in VOID | FOREIGN]
+        for piece in reversed(closed):
+            data = data[: piece.end] + b"</" + piece.name + b">" + data[piece.end :]
+    return LexborHTMLParser(data.decode()).root
 
 
 def _line_of_tag(data: bytes, number: int) -> int:
@@ -52,90 +72,88 @@ def _line_of_tag(data: bytes, number: int) -> int:
 
 
 class _Shown:
-    """What a tree shows, event by event: tags with their attributes, texts with their white space made even."""
+    """What a tree shows, as events: tags with their attributes, texts with their white space made even."""
 
     def __init__(self, root: LexborNode | None) -> None:
-        self._root = root
-        self._blocks: dict[int, bool] = {}
+        self.events: list[tuple[Any, ...]] = []
         self._is_edge = True  # white space shows nothing here
-        self._is_space = False  # some is waiting for what shows it
+        self._spaces: list[int] = []  # those events that show nothing if a line ends here
+        if root is not None:
+            self._walk(root, _with_blocks(root))
 
-    def events(self) -> Iterator[tuple[Any, ...]]:
-        """All events."""
-        if self._root is None:
-            return
-        has_block = _with_blocks(self._root)
-        stack: list[tuple[LexborNode | None, LexborNode | None, bool]] = [(self._root, None, False)]
+    def _walk(self, root: LexborNode, has_block: frozenset[int]) -> None:
+        stack: list[tuple[LexborNode | None, LexborNode | None, str]] = [(root, None, "")]
         while stack:
-            node, owner, is_pre = stack.pop()
+            node, owner, mode = stack.pop()
             if node is None:
                 if owner is not None:
-                    yield from self._edge(owner, has_block, False)
-                    yield ("end",)
+                    self._edge(owner, has_block, False)
+                    self.events.append(("end",))
                 continue
-            if node.next is not None and node is not self._root:
-                stack.append((node.next, owner, is_pre))
+            if node.next is not None and node is not root:
+                stack.append((node.next, owner, mode))
             elif owner is not None:
-                stack.append((None, owner, is_pre))
+                stack.append((None, owner, mode))
             tag = node.tag or ""
             if tag == "-text":
-                yield from self._text(node, owner, is_pre)
+                self._text(node.text_content or "", owner, mode)
             elif tag == "-comment":
-                lines = _LINE_END.sub("\n", node.comment_content or "")
-                yield ("comment", lines.strip())
+                self.events.append(("comment", _LINE_END.sub("\n", node.comment_content or "").strip()))
             elif not tag.startswith(("-", "!")):
-                yield from self._edge(node, has_block, True)
-                yield ("tag", tag, list(node.attributes.items()))
+                self._edge(node, has_block, True)
+                self.events.append(("tag", tag, list(node.attributes.items())))
                 if node.child is not None:
                     shows = bool(_SHOWS_BLANKS.search(node.attributes.get("style") or ""))
-                    stack.append((node.child, node, is_pre or shows or tag in _PRE))
+                    stack.append((node.child, node, _mode(tag, shows, mode)))
                 else:
-                    yield from self._edge(node, has_block, False)
+                    self._edge(node, has_block, False)
+                    self.events.append(("end",))
 
-    def _edge(self, node: LexborNode, has_block: frozenset[int], is_begin: bool) -> Iterator[tuple[Any, ...]]:
+    def _edge(self, node: LexborNode, has_block: frozenset[int], is_begin: bool) -> None:
         """What the edge of an element does to white space."""
         tag = node.tag or ""
-        if tag in _BLOCK or node.mem_id in has_block:
-            self._is_edge, self._is_space = True, False
-        elif tag in _NONE:
-            return
-        elif tag in _BOX:
-            if is_begin:
-                yield from self._space()
-                self._is_edge = True
-            else:
-                self._is_edge = self._is_space = False
-        elif tag == "br":
-            self._is_edge, self._is_space = True, False
-        else:
-            yield from self._space()
-            self._is_edge = False
+        is_box = tag in _BOX
+        if tag in _BLOCK or tag == "br" or node.mem_id in has_block or is_box and not is_begin:
+            for at in reversed(self._spaces):
+                del self.events[at]
+            self._spaces = []
+            self._is_edge = not is_box
+        elif is_box or tag in _REPLACED:
+            self._spaces = []
+            self._is_edge = is_box
 
-    def _space(self) -> Iterator[tuple[Any, ...]]:
-        if self._is_space:
-            yield ("text", " ")
-        self._is_space = False
-
-    def _text(self, node: LexborNode, owner: LexborNode | None, is_pre: bool) -> Iterator[tuple[Any, ...]]:
-        text = node.text_content or ""
+    def _text(self, text: str, owner: LexborNode | None, mode: str) -> None:
         tag = owner.tag if owner is not None else ""
         if tag in ("script", "style"):
             said = text.strip()
-            yield ("raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said))
-        elif is_pre:
-            yield ("raw", text)
-        elif tag in _ITEMS and not text.strip():
-            return
-        else:
+            if said:
+                self.events.append(("raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said)))
+        elif mode == "shown":
+            self.events.append(("raw", text))
+            self._spaces, self._is_edge = [], False
+        elif mode != "items" or text.strip():
             even = _BLANKS.sub(" ", text)
-            if not even.strip(" "):
-                self._is_space = self._is_space or not self._is_edge
-                return
-            if even.startswith(" ") and not self._is_edge:
-                self._is_space = True
-            yield from self._space()
-            yield ("text", even.strip(" "))
-            self._is_edge, self._is_space = False, even.endswith(" ")
+            if even.startswith(" "):
+                self._space()
+            if said := even.strip(" "):
+                self.events.append(("text", said))
+                self._spaces, self._is_edge = [], False
+                if even.endswith(" "):
+                    self._space()
+
+    def _space(self) -> None:
+        if not self._is_edge:
+            self._spaces.append(len(self.events))
+            self.events.append(("text", " "))
+
+
+def _mode(tag: str, shows: bool, around: str) -> str:
+    """What white space is in an element: `shown` as it is, nothing (`items`), or as in text ("")."""
+    if shows or tag in _PRE or around == "shown":
+        return "shown"
+    if around == "items" and tag in _FOREIGN_TEXTS:
+        return "shown"
+    return "items" if tag in _ITEMS else around
 
 
 def _with_blocks(root: LexborNode) -> frozenset[int]:
@@ -144,7 +162,7 @@ def _with_blocks(root: LexborNode) -> frozenset[int]:
     for node in root.traverse():
         if node.tag in _BLOCK or node.tag == "hr":
             around = node.parent
-            while around is not None and around.mem_id not in found and around.tag not in _BOX | _NONE:
+            while around is not None and around.mem_id not in found and around.tag not in _BOX:
                 found.add(around.mem_id)
                 around = around.parent
     return frozenset(found)

@@ -31,6 +31,10 @@ VOID = _names(
 RAW = _names("script style xmp iframe noembed noframes textarea title")
 #: Elements whose white space is shown.
 PREFORMATTED = _names("pre listing xmp plaintext textarea")
+#: Elements in a line that show something though they hold nothing.
+REPLACED = _names("img input embed textarea iframe br wbr meter progress")
+#: Elements that go on in what follows if they are left open where what they stand in ends.
+FORMATTING = _names("a b big code em font i nobr s small strike strong tt u")
 FOREIGN = _names("svg math")
 
 _ENDS_P = BLOCKS - _names(

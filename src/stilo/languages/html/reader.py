@@ -12,7 +12,7 @@ from collections.abc import Iterator, Sequence
 from typing import Any, NamedTuple
 
 from stilo.languages.html.elements import (
-    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, PREFORMATTED, RAW, UNSHOWN, VOID
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, PREFORMATTED, RAW, UNSHOWN
 )
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import BLANKS, Piece, ScanError, scan
@@ -95,7 +95,7 @@ class _Page:
         self._data = data
         self._pieces = pieces
         self._tree = tree
-        self._is_empty = [p.what == "tag" and (p.name in VOID or p.is_closed) for p in pieces]
+        self._is_empty = [piece.is_empty for piece in pieces]
         self._matched = match(pieces, self._is_empty)
 
     def document(self) -> _Task:

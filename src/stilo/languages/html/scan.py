@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-from stilo.languages.html.elements import FOREIGN, RAW
+from stilo.languages.html.elements import FOREIGN, RAW, VOID
 
 #: What separates words, and keeps apart what stands in a tag. A no-break space does not.
 BLANKS = b" \t\n\f\r"
@@ -17,6 +17,7 @@ BLANKS = b" \t\n\f\r"
 _TEMPLATE = re.compile(
     rb"\{\{.{0,5000}?\}\}|\{%.{0,5000}?%\}|\{#.{0,5000}?#\}|<%.{0,5000}?%>|<\?(?!xml\b).{0,20000}?\?>", re.DOTALL
 )
+_XHTML = re.compile(rb"\A\s*<\?xml|<!DOCTYPE[^>]*XHTML|<html[^>]*\sxmlns=", re.IGNORECASE)
 _MARKUP = re.compile(rb"<(?=[A-Za-z/!?])")
 _COMMENT_END = re.compile(rb"--!?>")
 _NAME = re.compile(rb"[^\s/>]+")
@@ -54,6 +55,12 @@ class Piece(NamedTuple):
     is_closed: bool = False
 
 
+    @property
+    def is_empty(self) -> bool:
+        """Whether it is a tag of an element without content."""
+        return self.what == "tag" and (self.is_closed or self.name in VOID)
+
+
 class ScanError(Exception):
     """A page that cannot be taken apart: where, and why."""
 
@@ -68,10 +75,16 @@ def without_templates(data: bytes) -> bytes:
     return _TEMPLATE.sub(lambda found: b"x" * len(found[0]), data)
 
 
+def is_xhtml(data: bytes) -> bool:
+    """Whether a page says that it is XHTML, in which any tag may end its own element."""
+    return _XHTML.search(data, 0, 2000) is not None
+
+
 def scan(data: bytes) -> list[Piece]:
     """All pieces of a page. Raises ScanError."""
     text = without_templates(data)
     pieces: list[Piece] = []
+    may_close = is_xhtml(data)
     at, depth = 0, 0  # within so many elements of another language
     while at < len(text):
         found = _MARKUP.search(text, at)
@@ -83,11 +96,11 @@ def scan(data: bytes) -> list[Piece]:
         at = piece.end
         if piece.what == "end_tag" and piece.name in FOREIGN:
             depth = max(0, depth - 1)
-        is_foreign = depth > 0 or piece.name in FOREIGN
+        is_foreign = may_close or depth > 0 or piece.name in FOREIGN
         if piece.what == "tag" and is_foreign and text[at - 2 : at] == b"/>":
             piece = piece._replace(is_closed=True)
         pieces.append(piece)
-        if piece.what != "tag" or piece.is_closed:
+        if piece.what != "tag" or piece.is_closed or piece.name in VOID:
             continue
         if piece.name in FOREIGN:
             depth += 1
