@@ -11,7 +11,7 @@ from stilo.languages.html.elements import (
     BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, FORMATTING, PREFORMATTED, REPLACED, VOID
 )
 from stilo.languages.html.match import match
-from stilo.languages.html.scan import is_xhtml, scan
+from stilo.languages.html.scan import ScanError, is_xhtml, scan
 from stilo.source import BOM
 
 _BLANKS = re.compile(r"[ \t\n\f\r]+")
@@ -34,10 +34,25 @@ def check(before: bytes, after: bytes, moved: bool) -> int:
     """
     shown, shows = _Shown(_tree(before)).events, _Shown(_tree(after)).events
     if shown == shows:
+        if before == after:
+            _see_scanned(before)
         return 0
     _see_closed(before)
     at = next((n for n, pair in enumerate(zip(shown, shows)) if pair[0] != pair[1]), len(shows))
     return _line_of_tag(after, sum(event[0] == "tag" for event in shown[:at]))
+
+
+def _see_scanned(data: bytes) -> None:
+    """Raise SyntaxError if a page cannot be taken apart into tags and texts."""
+    try:
+        scan(data)
+    except ScanError as error:
+        raise _syntax_error(data, error.offset, error.message) from error
+
+
+def _syntax_error(data: bytes, offset: int, message: str) -> SyntaxError:
+    line, column = data.count(b"\n", 0, offset) + 1, offset - data.rfind(b"\n", 0, offset)
+    return SyntaxError(message, (None, line, column, None))
 
 
 def _see_closed(data: bytes) -> None:
@@ -46,10 +61,8 @@ def _see_closed(data: bytes) -> None:
     matched = match(pieces, [piece.is_empty for piece in pieces])
     for number, piece in enumerate(pieces):
         if piece.what == "tag" and piece.name in FORMATTING and not piece.is_empty and not matched.has_end[number]:
-            line = data.count(b"\n", 0, piece.start) + 1
-            column = piece.start - data.rfind(b"\n", 0, piece.start)
             message = f"<{piece.name.decode()}> is not closed where what it stands in ends"
-            raise SyntaxError(message, (None, line, column, None))
+            raise _syntax_error(data, piece.start, message)
 
 
 def _tree(data: bytes) -> LexborNode | None:

@@ -22,11 +22,12 @@ from stilo.tree.build import TreeBuilder
 from stilo.tree.kinds import Kinds
 
 _NODES = (
-    "document", "page", "element", "simple", "table_row", "items", "text_element", "preformatted", "text", "tag",
+    "document", "page", "element", "simple", "table_row", "items", "text_element", "spaced", "preformatted", "text",
+    "tag", "split_end_tag",
     "run", "line_run", "forced_run",
 )
 _LEAVES = (
-    "declaration", "directive", "comment", "tag_name", "attribute", "tag_end", "end_tag", "word", "line_word",
+    "declaration", "directive", "comment", "tag_name", "attribute", "bare_attribute", "tag_end", "end_tag", "word", "line_word",
     "forced_word", "script", "fixed_script", "style", "data", "raw", "as_is",
 )
 _NAMES = (*_NODES, *_LEAVES)
@@ -184,6 +185,7 @@ class _Page:
             or piece.name in RAW
             or self._matched.has_block[at]
             or self._shows_blanks(at)
+            or self._is_spaced(at)
         )
         return self._past(at) if is_whole else at + 1
 
@@ -193,6 +195,12 @@ class _Page:
         if piece.name in PREFORMATTED:
             return True
         return any(a.name == b"style" and _SHOWS_BLANKS.search(a.value) for a in piece.attributes)
+
+    def _is_spaced(self, at: int) -> bool:
+        """Whether white space stands at both inner edges of an element."""
+        close = self._matched.close[at]
+        is_ended = self._matched.has_end[at] and close > at + 1
+        return is_ended and self._has_gap(at + 1) and self._has_gap(close)
 
     def _has_gap(self, at: int) -> bool:
         """Whether white space stands before a piece."""
@@ -217,7 +225,9 @@ class _Page:
 
     def _item(self, at: int, past: int, is_foreign: bool) -> _Task:
         piece = self._pieces[at]
-        if piece.what != "tag":
+        if piece.what == "end_tag":
+            self._end_tag(at)
+        elif piece.what != "tag":
             is_directive = piece.what == "comment" and self._is_directive(at)
             self._leaf("directive" if is_directive else piece.what, piece.start, piece.end)
         elif self._is_empty[at]:
@@ -255,7 +265,7 @@ class _Page:
                 else:
                     yield self._text(part.begin, part.end)
         if has_end:
-            self._leaf("end_tag", self._pieces[close].start, self._pieces[close].end)
+            self._end_tag(close)
         self._tree.close()
 
     @staticmethod
@@ -288,9 +298,22 @@ class _Page:
         self._open("tag")
         self._leaf("tag_name", piece.start, name_end)
         for attribute in piece.attributes:
-            self._leaf("attribute", attribute.start, attribute.end)
+            is_bare = bool(attribute.value) and self._data[attribute.end - 1] not in b"\"'"
+            self._leaf("bare_attribute" if is_bare else "attribute", attribute.start, attribute.end)
         self._leaf("tag_end", last, piece.end)
         self._tree.close()
+
+    def _end_tag(self, at: int) -> None:
+        """An end tag: one token, unless white space stands in it."""
+        piece = self._pieces[at]
+        name_end, last = piece.inner
+        if name_end < last and not piece.attributes:
+            self._open("split_end_tag")
+            self._leaf("tag_name", piece.start, name_end)
+            self._leaf("tag_end", last, piece.end)
+            self._tree.close()
+        else:
+            self._leaf("end_tag", piece.start, piece.end)
 
     def _text(self, begin: int, end: int) -> _Task:
         """Words and tags that flow."""
@@ -326,14 +349,22 @@ class _Page:
         at = begin
         while at < end:
             piece, stop = self._pieces[at], self._unit_end(at)
-            if piece.what != "tag":
+            if piece.what == "end_tag":
+                self._end_tag(at)
+            elif piece.what != "tag":
                 self._leaf(piece.what, piece.start, piece.end)
             elif stop == at + 1:
                 self._tag(at)
             elif piece.name in BOXES or piece.name in PREFORMATTED:
                 yield self._element(at, stop, False)
-            else:
+            elif self._matched.has_block[at] or self._shows_blanks(at) or not self._is_spaced(at):
                 self._leaf("as_is", piece.start, self._pieces[stop - 1].end)
+            else:
+                self._open("spaced")
+                self._tag(at)
+                yield self._text(at + 1, stop - 1)
+                self._end_tag(stop - 1)
+                self._tree.close()
             at = stop
 
     def _open(self, name: str) -> None:

@@ -92,7 +92,7 @@ def scan(data: bytes) -> list[Piece]:
         pieces += [Piece("word", w.start(), w.end()) for w in _WORD.finditer(text, at, stop)]
         if found is None:
             break
-        piece = _markup(text, stop, depth > 0)
+        piece = _markup(data, text, stop, depth > 0)
         at = piece.end
         if piece.what == "end_tag" and piece.name in FOREIGN:
             depth = max(0, depth - 1)
@@ -116,8 +116,8 @@ def scan(data: bytes) -> list[Piece]:
     return pieces
 
 
-def _markup(text: bytes, at: int, is_foreign: bool) -> Piece:
-    """What begins with a `<` that is no text."""
+def _markup(data: bytes, text: bytes, at: int, is_foreign: bool) -> Piece:
+    """What begins with a `<` that is no text. text: the page without its templates."""
     if text.startswith(b"<!--", at):
         if text.startswith((b"<!-->", b"<!--->"), at):
             return Piece("comment", at, text.index(b">", at) + 1)
@@ -139,6 +139,8 @@ def _markup(text: bytes, at: int, is_foreign: bool) -> Piece:
         return Piece("declaration" if text[begin : begin + 1] in b"!?" else "comment", at, end + 1)
     name = _NAME.match(text, begin)
     assert name is not None  # a letter stands there
+    if data[begin : name.end()] != name[0]:
+        raise ScanError(at, "a sign of a template stands in the name of this tag")
     place = name.end()
     attributes = []
     while (ended := _TAG_END.match(text, place)) is None:
