@@ -134,14 +134,20 @@ def composed(raw: bytes, first: Sequence[Edit], second: Sequence[Edit]) -> list[
             clusters[-1][1] = max(clusters[-1][1], end)
         else:
             clusters.append([start, end])
-    back = inverse(raw, first)
-    found = []
+    back, found = inverse(raw, first), []
+    shift = at = place = 0  # each edit lies in one cluster, and these are in order
     for start, end in clusters:
-        inside = [e for e in second if start <= e.start and e.end <= end]
-        text = apply_edits(
-            middle[start:end], [Edit(e.start - start, e.end - start, e.text) for e in inside]
-        )
-        before, after = moved(start, back), moved(end, back, True)
+        before = start + shift
+        while at < len(back) and back[at].start <= end:
+            shift += len(back[at].text) - (back[at].end - back[at].start)
+            at += 1
+        after = end + shift
+        inside = []
+        while place < len(second) and second[place].start <= end:
+            edit = second[place]
+            inside.append(Edit(edit.start - start, edit.end - start, edit.text))
+            place += 1
+        text = apply_edits(middle[start:end], inside)
         if raw[before:after] != text:
             found.append(Edit(before, after, text))
     return found

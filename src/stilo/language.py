@@ -18,7 +18,7 @@ from stilo.layout.gaps import Rows
 from stilo.patterns import compiled
 from stilo.readers.conditional import BRANCH, ConditionalReader
 from stilo.readers.grammar import GrammarMissing, GrammarReader
-from stilo.readers.reader import Parsed, Reader, Wanted
+from stilo.readers.reader import Parsed, Reader, Wanted, WordReader
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
@@ -163,8 +163,8 @@ class Language:
             known = Parts((*self.import_forms, *CLASSES))
             groups = replace(self.settings["import.groups"], type=known)
             self.settings["import.groups"] = groups
-        if KNOWN_WORDS in self.settings and self.facts.preprocessed is not None:
-            words = Readings(None, self.facts.preprocessed.readings)
+        if KNOWN_WORDS in self.settings and isinstance(self.reader, WordReader):
+            words = Readings(None, self.reader.readings)
             self.settings[KNOWN_WORDS] = replace(self.settings[KNOWN_WORDS], type=words)
         self._order: dict[str, tuple[Cascade, Steps]] = {
             about: (Cascade(self._order_rules_about(about), [{}]), {})
@@ -321,7 +321,7 @@ class Language:
 
     def knowing(self, words: Value) -> Language:
         """The language, with words that are read as a style says at once (a value of `known-words`)."""
-        if not words or not isinstance(self.reader, ConditionalReader):
+        if not words or not isinstance(self.reader, WordReader):
             return self
         found = self._knowing.get(words)
         if found is None:

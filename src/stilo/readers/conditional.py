@@ -185,6 +185,11 @@ class ConditionalReader:
         self._kind = {name: first + number for number, name in enumerate(names)}
         self._keywords = frozenset(inner.kinds.names[n].encode() for n in inner.kinds.signs)
 
+    @property
+    def readings(self) -> tuple[str, ...]:
+        """How words may be read."""
+        return self._said.readings
+
     def with_words(self, known: Mapping[bytes, str]) -> ConditionalReader:
         """The same, with more words that are known, and their readings, in which they are read at once."""
         said = self._said._replace(known={**self._said.known, **known}, named=frozenset(known))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence, Set
-from typing import NamedTuple, Protocol
+from typing import NamedTuple, Protocol, runtime_checkable
 
 from stilo.edits import Edit
 from stilo.errors import Fault
@@ -130,3 +130,15 @@ class Reader(Protocol):
 
     def read(self, data: bytes, wanted: Wanted) -> Parsed:
         """Read a text (UTF-8, with `\\n` as line end)."""
+
+
+@runtime_checkable
+class WordReader(Protocol):
+    """A reader to which a style may name words, each with how it is read (see the setting `known-words`)."""
+
+    @property
+    def readings(self) -> tuple[str, ...]:
+        """How words may be read."""
+
+    def with_words(self, known: Mapping[bytes, str]) -> Reader:
+        """The same reader, which knows these words, each with its reading."""

@@ -116,7 +116,7 @@ class Readings(Parts):
 
     def __str__(self) -> str:
         return (
-            f"words and how they are read, such as \"QUAY_API aside\": {', '.join(self.permitted)}"
+            f"words and how they are read, such as \"QUAY {self.permitted[0]}\": {', '.join(self.permitted)}"
         )
 
     def read(self, text: str) -> Value | None:

@@ -28,8 +28,8 @@ class Matched:
     is_end: list[bool]
 
 
-def match(pieces: Sequence[Piece], is_empty: Sequence[bool]) -> Matched:
-    """Find the ends of all elements. is_empty: of each piece, whether it is a tag without content."""
+def match(pieces: Sequence[Piece], is_block: Sequence[bool]) -> Matched:
+    """Find the ends of all elements. is_block: of each piece, whether it is a tag that begins a line."""
     size = len(pieces)
     found = Matched([0] * size, [False] * size, [False] * size, [False] * size)
     stack: list[int] = []
@@ -40,7 +40,7 @@ def match(pieces: Sequence[Piece], is_empty: Sequence[bool]) -> Matched:
         name = pieces[number].name
         count[name] -= 1
         found.close[number], found.has_end[number] = at, has_end
-        shows = name in BLOCKS or name not in UNSHOWN and name not in BOXES and found.has_block[number]
+        shows = is_block[number] or name not in UNSHOWN and name not in BOXES and found.has_block[number]
         if stack and shows:
             found.has_block[stack[-1]] = True
 
@@ -61,9 +61,9 @@ def match(pieces: Sequence[Piece], is_empty: Sequence[bool]) -> Matched:
                     break
                 for _ in range(depth):
                     pop(at, False)
-            if is_empty[at]:
+            if piece.is_empty:
                 found.close[at] = at + 1
-                if stack and piece.name in BLOCKS:
+                if stack and is_block[at]:
                     found.has_block[stack[-1]] = True
             else:
                 stack.append(at)

@@ -8,7 +8,8 @@ in one token.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from stilo.languages.html.elements import (
@@ -25,6 +26,7 @@ _NODES = (
     "document", "page", "element", "simple", "table_row", "items", "text_element", "spaced", "preformatted", "text",
     "tag", "split_end_tag",
     "run", "line_run", "forced_run",
+    "row_run",
 )
 _LEAVES = (
     "declaration", "directive", "comment", "tag_name", "attribute", "bare_attribute", "tag_end", "end_tag", "word", "line_word",
@@ -57,10 +59,22 @@ class _Part(NamedTuple):
 
 
 class PageReader:
-    """Reads pages. Thread-safe."""
+    """Reads pages. Thread-safe.
+
+    words: elements, and classes with a dot before them, each with how it is read: as one whose white space is
+    `shown`, or that stands in a line (`inline`).
+    """
 
     name = "the reader of HTML"
     kinds = KINDS
+    readings = ("shown", "inline")
+
+    def __init__(self, words: Mapping[bytes, str] = MappingProxyType({})) -> None:
+        self._words = words
+
+    def with_words(self, known: Mapping[bytes, str]) -> PageReader:
+        """The same reader, which knows these words."""
+        return PageReader({word.lower(): reading for word, reading in known.items()})
 
     def read(self, data: bytes, wanted: Wanted) -> BuiltParsed:
         """Read a text."""
@@ -72,7 +86,7 @@ class PageReader:
             error = (fault.offset, fault.message)
         else:
             if pieces:
-                _drive(_Page(data, pieces, tree).document())
+                _drive(_Page(data, pieces, tree, self._words).document())
         return BuiltParsed(
             data, tree.tree(), lambda other: self.read(other, wanted), wanted.comments, error
         )
@@ -89,15 +103,54 @@ def _drive(task: _Task) -> None:
             stack.append(inner)
 
 
+class _Run(NamedTuple):
+    """What stands together in a text, as numbers of pieces. depth: within how many elements of the text it begins.
+    is_prose: some of it is text in none of these."""
+
+    begin: int
+    end: int
+    depth: int
+    is_prose: bool
+
+
+def _reading(piece: Piece, words: Mapping[bytes, str]) -> str:
+    """How an element is read, by the words that are known; "" if they say nothing of it."""
+    classes = b" ".join(a.value for a in piece.attributes if a.name == b"class").lower().split()
+    found = (words.get(word) for word in (piece.name, *(b"." + name for name in classes)))
+    return next(filter(None, found), "")
+
+
+def _shows_blanks(piece: Piece) -> bool:
+    """Whether the white space in an element is shown."""
+    if piece.name in PREFORMATTED:
+        return True
+    return any(a.name == b"style" and _SHOWS_BLANKS.search(a.value) for a in piece.attributes)
+
+
 class _Page:
     """Builds the tree of a page. Numbers are those of its pieces."""
 
-    def __init__(self, data: bytes, pieces: Sequence[Piece], tree: TreeBuilder) -> None:
+    def __init__(
+        self,
+        data: bytes,
+        pieces: Sequence[Piece],
+        tree: TreeBuilder,
+        words: Mapping[bytes, str],
+    ) -> None:
         self._data = data
         self._pieces = pieces
         self._tree = tree
-        self._is_empty = [piece.is_empty for piece in pieces]
-        self._matched = match(pieces, self._is_empty)
+        readings = [_reading(p, words) if words and p.what == "tag" else "" for p in pieces]
+        #: Of each piece, whether it is a tag of an element that begins a line, or whose white space is shown.
+        self._is_block = [
+            p.what == "tag" and p.name in BLOCKS and reading != "inline"
+            for p, reading in zip(pieces, readings)
+        ]
+        self._shows_blanks = [
+            p.what == "tag" and (reading == "shown" or _shows_blanks(p))
+            for p, reading in zip(pieces, readings)
+        ]
+        self._matched = match(pieces, self._is_block)
 
     def document(self) -> _Task:
         """The whole page."""
@@ -141,7 +194,7 @@ class _Page:
         if piece.what != "tag":
             return 0
         past = self._past(at)
-        if is_foreign or piece.name in BLOCKS:
+        if is_foreign or self._is_block[at]:
             return past
         if piece.name in UNSHOWN:
             is_apart = is_first or self._has_gap(at) or past >= end or self._has_gap(past)
@@ -163,38 +216,30 @@ class _Page:
         return _DIRECTIVE.fullmatch(self._data, piece.start, piece.end) is not None
 
     def _begins_item(self, at: int) -> bool:
-        piece = self._pieces[at]
-        return piece.what == "declaration" or piece.what == "tag" and piece.name in BLOCKS
+        return self._pieces[at].what == "declaration" or self._is_block[at]
 
     def _may_have_lines(self, at: int, past: int, end: int, is_first: bool) -> bool:
         """Whether white space may be put inside the tags of an element that is no block, but holds one."""
         close = self._matched.close[at]
         starts = is_first or self._has_gap(at) or self._begins_item(at + 1)
         last = self._pieces[close - 1]
-        ends = past >= end or self._begins_item(past) or last.what in ("end_tag", "tag") and last.name in BLOCKS
-        return starts and ends
+        is_block_last = self._is_block[close - 1] or last.what == "end_tag" and last.name in BLOCKS
+        return starts and (past >= end or self._begins_item(past) or is_block_last)
 
     def _unit_end(self, at: int) -> int:
         """Where that ends which a text takes as a whole from a piece on."""
         piece = self._pieces[at]
-        if piece.what != "tag" or self._is_empty[at]:
+        if piece.what != "tag" or piece.is_empty:
             return at + 1
         is_whole = (
             piece.name in BOXES
             or piece.name in UNSHOWN
             or piece.name in RAW
             or self._matched.has_block[at]
-            or self._shows_blanks(at)
+            or self._shows_blanks[at]
             or self._is_spaced(at)
         )
         return self._past(at) if is_whole else at + 1
-
-    def _shows_blanks(self, at: int) -> bool:
-        """Whether the white space in an element is shown."""
-        piece = self._pieces[at]
-        if piece.name in PREFORMATTED:
-            return True
-        return any(a.name == b"style" and _SHOWS_BLANKS.search(a.value) for a in piece.attributes)
 
     def _is_spaced(self, at: int) -> bool:
         """Whether white space stands at both inner edges of an element."""
@@ -230,7 +275,7 @@ class _Page:
         elif piece.what != "tag":
             is_directive = piece.what == "comment" and self._is_directive(at)
             self._leaf("directive" if is_directive else piece.what, piece.start, piece.end)
-        elif self._is_empty[at]:
+        elif piece.is_empty:
             self._tag(at)
         else:
             yield self._element(at, past, is_foreign)
@@ -242,7 +287,7 @@ class _Page:
         stop = self._pieces[close].start if has_end else self._pieces[close - 1].end
         raw = self._raw_kind(at)
         is_text = is_foreign and piece.name in (b"text", b"foreignobject", b"title", b"desc")
-        if raw or is_text or self._shows_blanks(at):
+        if raw or is_text or self._shows_blanks[at]:
             text = self._data[piece.end : stop]
             if raw and raw != "raw" and text.strip():
                 self._open("text_element")
@@ -318,13 +363,19 @@ class _Page:
     def _text(self, begin: int, end: int) -> _Task:
         """Words and tags that flow."""
         self._open("text")
-        at, is_first, is_forced = begin, True, False
-        while at < end:
-            stop = self._unit_end(at)
-            while stop < end and not self._has_gap(stop):
-                stop = self._unit_end(stop)
+        runs = list(self._runs(begin, end))
+        is_rows = not any(run.is_prose for run in runs)
+        is_forced = False
+        for run in runs:
+            at, stop, depth = run.begin, run.end, run.depth
+            has_line = at > begin and self._has_line(at)
             is_forced = is_forced or self._is_statement(at, stop)
-            kind = "" if is_first else "forced_" if is_forced else "line_" if self._has_line(at) else ""
+            kind = (
+                "" if at == begin else "forced_" if is_forced
+                else "row_" if has_line and is_rows and not depth
+                else "line_" if has_line
+                else ""
+            )
             if stop == at + 1 and self._pieces[at].what == "word":
                 self._leaf(f"{kind}word", self._pieces[at].start, self._pieces[at].end)
             else:
@@ -334,8 +385,23 @@ class _Page:
             last = self._pieces[stop - 1]
             is_break = last.what == "tag" and last.name == b"br"
             is_forced = is_break or self._is_statement(at, stop)
-            at, is_first = stop, False
         self._tree.close()
+
+    def _runs(self, begin: int, end: int) -> Iterator[_Run]:
+        """The runs of a text."""
+        at = begin
+        depth = 0
+        while at < end:
+            first, around, is_prose = at, depth, False
+            while at < end and (at == first or not self._has_gap(at)):
+                piece, stop = self._pieces[at], self._unit_end(at)
+                is_prose = is_prose or piece.what == "word" and not depth
+                if piece.what == "tag" and stop == at + 1 and not piece.is_empty:
+                    depth += self._matched.has_end[at]
+                elif self._matched.is_end[at]:
+                    depth -= 1
+                at = stop
+            yield _Run(first, at, around, is_prose)
 
     def _is_statement(self, at: int, stop: int) -> bool:
         """Whether a run is a template's statement on a line of its own."""
@@ -355,9 +421,9 @@ class _Page:
                 self._leaf(piece.what, piece.start, piece.end)
             elif stop == at + 1:
                 self._tag(at)
-            elif piece.name in BOXES or piece.name in PREFORMATTED:
+            elif piece.name in BOXES or piece.name in RAW or self._shows_blanks[at]:
                 yield self._element(at, stop, False)
-            elif self._matched.has_block[at] or self._shows_blanks(at) or not self._is_spaced(at):
+            elif self._matched.has_block[at] or not self._is_spaced(at):
                 self._leaf("as_is", piece.start, self._pieces[stop - 1].end)
             else:
                 self._open("spaced")
