@@ -33,13 +33,15 @@ FLAGS = (
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1", "--force-prefers-reduced-motion",
 )
-SAID = """
+SAID = r"""
 const found = [];
 for (const node of document.querySelectorAll('*')) {
   const attributes = Array.from(node.attributes, a => a.name + '=' + a.value).join(' ');
   const isCode = ['SCRIPT', 'STYLE'].includes(node.tagName);
   const isLeaf = !node.children.length && !isCode;
-  found.push([node.tagName, attributes, isLeaf ? (node.innerText ?? node.textContent.trim()) : '']);
+  const isShown = node.innerText !== undefined && node.getClientRects().length > 0;
+  const text = isShown ? node.innerText : node.textContent.trim().replace(/\s+/g, ' ');
+  found.push([node.tagName, attributes, isLeaf ? text : '']);
 }
 return [found, document.body ? document.body.innerText : ''];
 """

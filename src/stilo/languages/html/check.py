@@ -58,7 +58,7 @@ def _syntax_error(data: bytes, offset: int, message: str) -> SyntaxError:
 def _see_closed(data: bytes) -> None:
     """Raise SyntaxError if an element stays open that then goes on behind white space, too, wherever there is any."""
     pieces = scan(data)
-    matched = match(pieces, [False] * len(pieces))
+    matched = match(pieces, {})
     for number, piece in enumerate(pieces):
         if piece.what == "tag" and piece.name in FORMATTING and not piece.is_empty and not matched.has_end[number]:
             message = f"<{piece.name.decode()}> is not closed where what it stands in ends"

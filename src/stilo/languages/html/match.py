@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, UNSHOWN
@@ -20,18 +20,22 @@ _ENDERS = {name: {e for e, names in ENDED_BY.items() if name in names} for name 
 @dataclass
 class Matched:
     """Of each piece that is a tag: where what is in its element ends, as the number of a piece, and whether an end
-    tag stands there; whether it holds what begins a line; of each that is an end tag, whether it ends something."""
+    tag stands there; whether it begins a line, and whether it holds what does; how it is read by words that are
+    known; of each that is an end tag, whether it ends something."""
 
     close: list[int]
     has_end: list[bool]
+    is_block: list[bool]
     has_block: list[bool]
+    reading: list[str]
     is_end: list[bool]
 
 
-def match(pieces: Sequence[Piece], is_block: Sequence[bool]) -> Matched:
-    """Find the ends of all elements. is_block: of each piece, whether it is a tag that begins a line."""
+def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
+    """Find the ends of all elements. words: what is known of them (see `reader.PageReader`)."""
     size = len(pieces)
-    found = Matched([0] * size, [False] * size, [False] * size, [False] * size)
+    no, none = [False] * size, [""] * size
+    found = Matched([0] * size, no[:], no[:], no[:], none, no[:])
     stack: list[int] = []
     count: Counter[bytes] = Counter()
 
@@ -40,7 +44,7 @@ def match(pieces: Sequence[Piece], is_block: Sequence[bool]) -> Matched:
         name = pieces[number].name
         count[name] -= 1
         found.close[number], found.has_end[number] = at, has_end
-        shows = is_block[number] or name not in UNSHOWN and name not in BOXES and found.has_block[number]
+        shows = found.is_block[number] or name not in UNSHOWN and name not in BOXES and found.has_block[number]
         if stack and shows:
             found.has_block[stack[-1]] = True
 
@@ -61,9 +65,13 @@ def match(pieces: Sequence[Piece], is_block: Sequence[bool]) -> Matched:
                     break
                 for _ in range(depth):
                     pop(at, False)
+            if words:
+                around = pieces[stack[-1]] if stack else None
+                found.reading[at] = _reading(piece, around, words)
+            found.is_block[at] = piece.name in BLOCKS and found.reading[at] != "inline"
             if piece.is_empty:
                 found.close[at] = at + 1
-                if stack and is_block[at]:
+                if stack and found.is_block[at]:
                     found.has_block[stack[-1]] = True
             else:
                 stack.append(at)
@@ -71,6 +79,20 @@ def match(pieces: Sequence[Piece], is_block: Sequence[bool]) -> Matched:
     while stack:
         pop(size, False)
     return found
+
+
+def _reading(piece: Piece, around: Piece | None, words: Mapping[str, str]) -> str:
+    """How an element is read by the words that are known; "" if they say nothing of it."""
+    names = _names_of(piece)
+    outer = () if around is None else _names_of(around)
+    found = (words.get(word) for word in (*(f"{o}>{n}" for o in outer for n in names), *names))
+    return next(filter(None, found), "")
+
+
+def _names_of(piece: Piece) -> list[str]:
+    """What words may call an element: its name, and each of its classes with a dot before it."""
+    classes = b" ".join(a.value for a in piece.attributes if a.name == b"class").lower().split()
+    return [name.decode("utf-8", "replace") for name in (piece.name, *(b"." + c for c in classes))]
 
 
 def _ended(stack: Sequence[int], pieces: Sequence[Piece], name: bytes) -> int:

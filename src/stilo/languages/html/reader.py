@@ -62,19 +62,19 @@ class PageReader:
     """Reads pages. Thread-safe.
 
     words: elements, and classes with a dot before them, each with how it is read: as one whose white space is
-    `shown`, or that stands in a line (`inline`).
+    `shown`, or that stands in a line (`inline`). `.berths>li` is such an element within another.
     """
 
     name = "the reader of HTML"
     kinds = KINDS
     readings = ("shown", "inline")
 
-    def __init__(self, words: Mapping[bytes, str] = MappingProxyType({})) -> None:
+    def __init__(self, words: Mapping[str, str] = MappingProxyType({})) -> None:
         self._words = words
 
     def with_words(self, known: Mapping[bytes, str]) -> PageReader:
         """The same reader, which knows these words."""
-        return PageReader({word.lower(): reading for word, reading in known.items()})
+        return PageReader({word.decode().lower(): reading for word, reading in known.items()})
 
     def read(self, data: bytes, wanted: Wanted) -> BuiltParsed:
         """Read a text."""
@@ -113,13 +113,6 @@ class _Run(NamedTuple):
     is_prose: bool
 
 
-def _reading(piece: Piece, words: Mapping[bytes, str]) -> str:
-    """How an element is read, by the words that are known; "" if they say nothing of it."""
-    classes = b" ".join(a.value for a in piece.attributes if a.name == b"class").lower().split()
-    found = (words.get(word) for word in (piece.name, *(b"." + name for name in classes)))
-    return next(filter(None, found), "")
-
-
 def _shows_blanks(piece: Piece) -> bool:
     """Whether the white space in an element is shown."""
     if piece.name in PREFORMATTED:
@@ -135,22 +128,17 @@ class _Page:
         data: bytes,
         pieces: Sequence[Piece],
         tree: TreeBuilder,
-        words: Mapping[bytes, str],
+        words: Mapping[str, str],
     ) -> None:
         self._data = data
         self._pieces = pieces
         self._tree = tree
-        readings = [_reading(p, words) if words and p.what == "tag" else "" for p in pieces]
-        #: Of each piece, whether it is a tag of an element that begins a line, or whose white space is shown.
-        self._is_block = [
-            p.what == "tag" and p.name in BLOCKS and reading != "inline"
-            for p, reading in zip(pieces, readings)
-        ]
+        self._matched = match(pieces, words)
+        #: Of each piece, whether it is a tag of an element whose white space is shown.
         self._shows_blanks = [
             p.what == "tag" and (reading == "shown" or _shows_blanks(p))
-            for p, reading in zip(pieces, readings)
+            for p, reading in zip(pieces, self._matched.reading)
         ]
-        self._matched = match(pieces, self._is_block)
 
     def document(self) -> _Task:
         """The whole page."""
@@ -194,7 +182,7 @@ class _Page:
         if piece.what != "tag":
             return 0
         past = self._past(at)
-        if is_foreign or self._is_block[at]:
+        if is_foreign or self._matched.is_block[at]:
             return past
         if piece.name in UNSHOWN:
             is_apart = is_first or self._has_gap(at) or past >= end or self._has_gap(past)
@@ -216,14 +204,14 @@ class _Page:
         return _DIRECTIVE.fullmatch(self._data, piece.start, piece.end) is not None
 
     def _begins_item(self, at: int) -> bool:
-        return self._pieces[at].what == "declaration" or self._is_block[at]
+        return self._pieces[at].what == "declaration" or self._matched.is_block[at]
 
     def _may_have_lines(self, at: int, past: int, end: int, is_first: bool) -> bool:
         """Whether white space may be put inside the tags of an element that is no block, but holds one."""
         close = self._matched.close[at]
         starts = is_first or self._has_gap(at) or self._begins_item(at + 1)
         last = self._pieces[close - 1]
-        is_block_last = self._is_block[close - 1] or last.what == "end_tag" and last.name in BLOCKS
+        is_block_last = self._matched.is_block[close - 1] or last.what == "end_tag" and last.name in BLOCKS
         return starts and (past >= end or self._begins_item(past) or is_block_last)
 
     def _unit_end(self, at: int) -> int:
@@ -369,7 +357,8 @@ class _Page:
         for run in runs:
             at, stop, depth = run.begin, run.end, run.depth
             has_line = at > begin and self._has_line(at)
-            is_forced = is_forced or self._is_statement(at, stop)
+            has_items = self._has_items(at, stop)
+            is_forced = is_forced or has_items or self._is_statement(at, stop)
             kind = (
                 "" if at == begin else "forced_" if is_forced
                 else "row_" if has_line and is_rows and not depth
@@ -384,7 +373,7 @@ class _Page:
                 self._tree.close()
             last = self._pieces[stop - 1]
             is_break = last.what == "tag" and last.name == b"br"
-            is_forced = is_break or self._is_statement(at, stop)
+            is_forced = is_break or has_items or self._is_statement(at, stop)
         self._tree.close()
 
     def _runs(self, begin: int, end: int) -> Iterator[_Run]:
@@ -402,6 +391,12 @@ class _Page:
                     depth -= 1
                 at = stop
             yield _Run(first, at, around, is_prose)
+
+    def _has_items(self, at: int, stop: int) -> bool:
+        """Whether a run is an element that holds items, one a line."""
+        name = self._pieces[at].name
+        is_whole = self._pieces[at].what == "tag" and self._unit_end(at) == stop > at + 2
+        return is_whole and name in BOXES_OF_ITEMS
 
     def _is_statement(self, at: int, stop: int) -> bool:
         """Whether a run is a template's statement on a line of its own."""
