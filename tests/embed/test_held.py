@@ -112,13 +112,13 @@ def test_code_that_holds_the_sign_of_its_end_changes_no_more_than_it_may() -> No
 
 @pytest.mark.parametrize("text", ["a", "a\nb", "a\n\nb", "", "  a\n b"])
 def test_a_text_comes_out_of_its_token_as_it_went_in(text: str) -> None:
-    form = form_of("(?P<text>.*)", "> ", True)
+    form = form_of("(?P<text>.*)", "> ", "outside", True)
     known = opened("> x", 3, form)
     assert known is not None
-    token = closed(known, text, 3, form)
+    token = closed(known, text, "   ", form)
     again = opened(token, 3, form)
     assert again is not None and again.text == text
 
 
 def test_a_tab_after_the_mark_is_not_torn() -> None:
-    assert opened(">\ta", 0, form_of("(?P<text>.*)", "> ", True)) is None
+    assert opened(">\ta", 0, form_of("(?P<text>.*)", "> ", "outside", True)) is None

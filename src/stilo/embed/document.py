@@ -58,7 +58,7 @@ def reformat_segments(host: Host, request: Request) -> DocumentResult:
             where = f"in {host.noun} {segment.number}, line {fault.line}"
             raise type(error)(Fault(source.name, *at, f"{where}: {fault.message}")) from error
         done.append(found)
-        if text != segment.text:
+        if text != segment.text or segment.is_moved:
             texts[segment.number] = text
             edits.append(host.edit(segment, text))
     new = apply_edits(source.raw, edits)

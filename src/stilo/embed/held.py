@@ -123,6 +123,18 @@ def _same_but_margins(text: str, other: str) -> bool:
     return [line.lstrip(" \t") for line in lines] == [line.lstrip(" \t") for line in others]
 
 
+def _without_margin(known: Opened, margin: str, fixed: Set[int]) -> Opened:
+    """The same, without the margin of the first line, which does not belong to the text, in all lines but some."""
+    columns = len(margin.expandtabs(FOLLOWED_TAB))
+    first, *further = known.text.split("\n")
+    lines, margins = [first], [0]
+    for number, line in enumerate(further, 1):
+        rest = line if number in fixed else past_column(line.encode(), columns).decode()
+        lines.append(rest)
+        margins.append(max(0, len(line) - len(rest)))
+    return known._replace(text="\n".join(lines), margins=margins)
+
+
 def _margin(tree: Tree, token: int) -> str:
     """The white space with which the line of a token begins."""
     start = tree.token_start[token]
@@ -235,28 +247,32 @@ class HeldTexts:
         if known is None or was is None or not known.text.strip():
             return None
         start = before.position(plan.tree.token_start[token])
-        text, margin, stands_at = known.text, " " * column, start.column
+        text, margin = known.text, " " * column
         if form.is_own:
             if not _same_but_margins(was.text, known.text):
                 return None
             margin = _margin(tree, new)
-            ahead = _margin(plan.tree, token) if _begins_line(plan.tree, token) else ""
-            text, stands_at = ahead + was.text, start.column - len(ahead)
         elif was.text != known.text:
             return None
         said = str(style["holds"].value)
         inner = self.inner(known.called if said == SAID else said)
         if inner is None:
             return None
+        if form.is_own:
+            ahead = _margin(plan.tree, token) if _begins_line(plan.tree, token) else ""
+            was = _without_margin(was, ahead, lines_within_tokens(inner.language, was.text))
+            text = was.text
         columns = self.columns + column + len(form.mark)
         values = narrowed(inner.values, columns)
         first = start.line + was.before.count("\n")
         places = tuple(
-            Position(line, indent + 1 + (0 if line > start.line else stands_at - 1))
+            Position(line, indent + 1 + (0 if line > start.line else start.column - 1))
             for line, indent in enumerate(was.margins, first)
         )
         own = Inner(inner.language, values, inner.origins)
-        segment = Segment(number, text, places, style=own, is_free=True, columns=columns)
+        segment = Segment(
+            number, text, places, style=own, is_free=True, columns=columns, is_moved=form.is_own
+        )
         return _Held(number, new, margin, form, known, segment)
 
     def segments(self) -> list[Segment]:

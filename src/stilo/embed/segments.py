@@ -35,7 +35,8 @@ class Segment:
     has_lines: whether its lines are lines of the document, too.
     style: its own; without one it has the language and the values of all segments. columns: how far in it
     stands.
-    is_free: it may stay as it is where it cannot be laid out.
+    is_free: it may stay as it is where it cannot be laid out. is_moved: though its text be the same, it may stand
+    otherwise in the document then.
     """
 
     number: int
@@ -45,6 +46,7 @@ class Segment:
     style: Inner | None = None
     is_free: bool = False
     columns: int = 0
+    is_moved: bool = False
 
     def place(self, position: Position) -> Position:
         """Where a position in the segment is in the document."""

@@ -8,7 +8,7 @@ from typing import Any
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from stilo.languages.html.elements import (
-    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, FORMATTING, PREFORMATTED, REPLACED, VOID
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, MAY_STAY_OPEN, PREFORMATTED, REPLACED, TABLE_PARTS, VOID
 )
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import ScanError, is_xhtml, scan
@@ -37,7 +37,7 @@ def check(before: bytes, after: bytes, moved: bool) -> int:
         if before == after:
             _see_scanned(before)
         return 0
-    _see_closed(before)
+    _see_well_formed(before)
     at = next((n for n, pair in enumerate(zip(shown, shows)) if pair[0] != pair[1]), len(shows))
     return _line_of_tag(after, sum(event[0] == "tag" for event in shown[:at]))
 
@@ -55,14 +55,25 @@ def _syntax_error(data: bytes, offset: int, message: str) -> SyntaxError:
     return SyntaxError(message, (None, line, column, None))
 
 
-def _see_closed(data: bytes) -> None:
-    """Raise SyntaxError if an element stays open that then goes on behind white space, too, wherever there is any."""
+def _see_well_formed(data: bytes) -> None:
+    """Raise SyntaxError if some tag of a page ends nothing, or an element is left open that has to be closed.
+
+    Browsers make something of such pages, too, but of white space in them not always the same.
+    """
     pieces = scan(data)
     matched = match(pieces, {})
+    table_end = 0
     for number, piece in enumerate(pieces):
-        if piece.what == "tag" and piece.name in FORMATTING and not piece.is_empty and not matched.has_end[number]:
-            message = f"<{piece.name.decode()}> is not closed where what it stands in ends"
-            raise _syntax_error(data, piece.start, message)
+        if piece.name == b"table" and piece.what == "tag":
+            table_end = max(table_end, matched.close[number])
+        name = piece.name.decode("utf-8", "replace")
+        if piece.what == "end_tag" and not matched.is_end[number]:
+            raise _syntax_error(data, piece.start, f"</{name}> closes nothing")
+        is_open = piece.what == "tag" and not piece.is_empty and not matched.has_end[number]
+        if is_open and piece.name not in MAY_STAY_OPEN:
+            raise _syntax_error(data, piece.start, f"<{name}> is not closed")
+        if piece.what == "tag" and piece.name in TABLE_PARTS and number >= table_end:
+            raise _syntax_error(data, piece.start, f"<{name}> stands outside a table")
 
 
 def _tree(data: bytes) -> LexborNode | None:

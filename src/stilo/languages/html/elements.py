@@ -33,8 +33,11 @@ RAW = _names("script style xmp iframe noembed noframes textarea title")
 PREFORMATTED = _names("pre listing xmp plaintext textarea")
 #: Elements in a line that show something though they hold nothing.
 REPLACED = _names("img input embed textarea iframe br wbr meter progress")
-#: Elements that go on in what follows if they are left open where what they stand in ends.
-FORMATTING = _names("a b big code em font i nobr s small strike strong tt u")
+#: Elements whose end tags may be left out.
+MAY_STAY_OPEN = _names(
+    "p li dt dd option optgroup rt rp td th tr thead tbody tfoot colgroup caption head body html"
+)
+TABLE_PARTS = _names("caption colgroup col tr td th thead tbody tfoot")
 FOREIGN = _names("svg math")
 
 _ENDS_P = BLOCKS - _names(

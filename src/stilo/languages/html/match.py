@@ -6,12 +6,12 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, UNSHOWN
+from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, TABLE_PARTS, UNSHOWN
 from stilo.languages.html.scan import Piece
 
 #: Open elements that are looked through at most for the one that a tag ends.
 _MOST_OPEN = 1000
-_TABLE_PARTS = frozenset((b"table", b"caption", b"colgroup", b"col", b"tr", b"td", b"th", b"thead", b"tbody", b"tfoot"))
+_IN_TABLES = TABLE_PARTS | {b"table"}
 _TABLE_BOUNDS = frozenset((b"table", b"template", b"html"))
 _PASSED = frozenset((b"address", b"div", b"p"))
 _ENDERS = {name: {e for e, names in ENDED_BY.items() if name in names} for name in frozenset().union(*ENDED_BY.values())}
@@ -57,6 +57,8 @@ def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
             if depth:
                 found.is_end[at] = True
                 pop(at, True)
+            elif stack and piece.name in BLOCKS:
+                found.has_block[stack[-1]] = True
         elif piece.what == "tag":
             enders = _ENDERS.get(piece.name)
             while enders and any(count[name] for name in enders):
@@ -97,7 +99,7 @@ def _names_of(piece: Piece) -> list[str]:
 
 def _ended(stack: Sequence[int], pieces: Sequence[Piece], name: bytes) -> int:
     """How many open elements an end tag ends: all down to the one of its name; 0 if there is none."""
-    bounds = _TABLE_BOUNDS if name in _TABLE_PARTS else BOUNDS - {b"ul", b"ol", b"dl"}
+    bounds = _TABLE_BOUNDS if name in _IN_TABLES else BOUNDS - {b"ul", b"ol", b"dl"}
     for depth, number in enumerate(reversed(stack[-_MOST_OPEN:]), 1):
         open_name = pieces[number].name
         if open_name == name:
@@ -113,7 +115,7 @@ def _implied(stack: Sequence[int], pieces: Sequence[Piece], name: bytes, enders:
         open_name = pieces[number].name
         if open_name in enders:
             return depth
-        if name in _TABLE_PARTS:
+        if name in _IN_TABLES:
             is_bound = open_name in _TABLE_BOUNDS
         else:
             is_bound = open_name in BOUNDS or open_name in BLOCKS and open_name not in _PASSED

@@ -16,24 +16,25 @@ from stilo.languages.html.elements import (
     BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, PREFORMATTED, RAW, UNSHOWN
 )
 from stilo.languages.html.match import match
-from stilo.languages.html.scan import BLANKS, Piece, ScanError, scan
+from stilo.languages.html.scan import BLANKS, Attribute, Piece, ScanError, scan
 from stilo.readers.built import BuiltParsed
 from stilo.readers.reader import Wanted
 from stilo.tree.build import TreeBuilder
 from stilo.tree.kinds import Kinds
 
 _NODES = (
-    "document", "page", "element", "simple", "table_row", "items", "text_element", "spaced", "preformatted", "text",
-    "tag", "split_end_tag",
+    "document", "page", "element", "simple", "table_row", "text_element", "spaced", "preformatted", "text",
+    "tag", "attribute", "split_end_tag",
     "run", "line_run", "forced_run",
     "row_run",
 )
 _LEAVES = (
-    "declaration", "directive", "comment", "tag_name", "attribute", "bare_attribute", "tag_end", "end_tag", "word", "line_word",
+    "declaration", "directive", "comment", "tag_name", "attribute_name", "value", "bare_value", "tag_end", "end_tag", "word", "line_word",
     "forced_word", "script", "fixed_script", "style", "data", "raw", "as_is",
 )
-_NAMES = (*_NODES, *_LEAVES)
-KINDS = Kinds(_NAMES, (True,) * len(_NAMES), (True,) * len(_NAMES), {})
+_SIGNS = ("=",)
+_NAMES = (*_NODES, *_LEAVES, *_SIGNS)
+KINDS = Kinds(_NAMES, tuple(name not in _SIGNS for name in _NAMES), (True,) * len(_NAMES), {})
 _KIND = {name: number for number, name in enumerate(_NAMES)}
 
 _DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
@@ -134,6 +135,7 @@ class _Page:
         self._pieces = pieces
         self._tree = tree
         self._matched = match(pieces, words)
+        self._joined: dict[int, bool] = {}  # what `_begins_item` answered
         #: Of each piece, whether it is a tag of an element whose white space is shown.
         self._shows_blanks = [
             p.what == "tag" and (reading == "shown" or _shows_blanks(p))
@@ -174,9 +176,9 @@ class _Page:
         """Where that ends which begins with a piece and has lines of its own; 0 if it is part of a text."""
         piece = self._pieces[at]
         if piece.what == "declaration":
-            return at + 1
+            return at + 1 if is_first or self._has_gap(at) or self._begins_item(at, end, is_foreign) else 0
         if piece.what == "comment":
-            return at + 1 if self._stands_alone(at, end, is_first) else 0
+            return at + 1 if self._stands_alone(at, end, is_first, is_foreign) else 0
         if piece.what == "end_tag":
             return at + 1 if piece.name in BLOCKS and not self._matched.is_end[at] else 0
         if piece.what != "tag":
@@ -185,17 +187,17 @@ class _Page:
         if is_foreign or self._matched.is_block[at]:
             return past
         if piece.name in UNSHOWN:
-            is_apart = is_first or self._has_gap(at) or past >= end or self._has_gap(past)
-            return past if is_apart or self._begins_item(past) else 0
+            is_apart = is_first or self._has_gap(at) or self._begins_item(at, end, is_foreign)
+            return past if is_apart else 0
         if piece.name not in BOXES and self._matched.has_block[at]:
             return past if self._may_have_lines(at, past, end, is_first) else 0
         return 0
 
-    def _stands_alone(self, at: int, end: int, is_first: bool) -> bool:
+    def _stands_alone(self, at: int, end: int, is_first: bool, is_foreign: bool) -> bool:
         """Whether a comment has lines to itself, or nothing but elements that have beside it."""
         is_last = at + 1 >= end
         before = self._has_line(at) or is_first
-        after = is_last or self._has_line(at + 1) or self._begins_item(at + 1)
+        after = is_last or self._has_line(at + 1) or self._begins_item(at + 1, end, is_foreign)
         is_directive = self._is_directive(at) and self._has_line(at)
         return is_directive or before and after and not (is_first and is_last and not self._has_line(at))
 
@@ -203,16 +205,48 @@ class _Page:
         piece = self._pieces[at]
         return _DIRECTIVE.fullmatch(self._data, piece.start, piece.end) is not None
 
-    def _begins_item(self, at: int) -> bool:
-        return self._pieces[at].what == "declaration" or self._matched.is_block[at]
+    def _ends_line(self, at: int) -> bool:
+        """Whether a line ends before a piece wherever it stands."""
+        piece = self._pieces[at]
+        is_stray = piece.what == "end_tag" and piece.name in BLOCKS and not self._matched.is_end[at]
+        return is_stray or self._matched.is_block[at]
+
+    def _begins_item(self, at: int, end: int, is_foreign: bool) -> bool:
+        """Whether no text goes on at a piece to which what stands before it is joined."""
+        seen: list[int] = []
+        found: bool | None = None
+        while found is None:
+            seen.append(at)
+            if at >= end or self._ends_line(at):
+                found = True
+            elif is_foreign and self._pieces[at].what == "tag":
+                found = True
+            elif at in self._joined:
+                found = self._joined[at]
+            elif self._pieces[at].what not in ("tag", "declaration"):
+                found = False
+            elif self._pieces[at].what == "declaration" or self._pieces[at].name in UNSHOWN:
+                at = self._past(at) if self._pieces[at].what == "tag" else at + 1
+                found = True if self._has_gap(at) else None
+            elif self._matched.has_block[at] and self._pieces[at].name not in BOXES:
+                starts = self._ends_line(at + 1)
+                found = False if not starts else True if self._ends_with_block(at) else None
+                at = self._past(at)
+            else:
+                found = False
+        self._joined.update(dict.fromkeys(seen, found))
+        return found
 
     def _may_have_lines(self, at: int, past: int, end: int, is_first: bool) -> bool:
         """Whether white space may be put inside the tags of an element that is no block, but holds one."""
-        close = self._matched.close[at]
-        starts = is_first or self._has_gap(at) or self._begins_item(at + 1)
-        last = self._pieces[close - 1]
-        is_block_last = self._matched.is_block[close - 1] or last.what == "end_tag" and last.name in BLOCKS
-        return starts and (past >= end or self._begins_item(past) or is_block_last)
+        starts = is_first or self._has_gap(at) or self._ends_line(at + 1)
+        return starts and (self._ends_with_block(at) or self._begins_item(past, end, False))
+
+    def _ends_with_block(self, at: int) -> bool:
+        """Whether an element ends with one that ends a line."""
+        last = self._matched.close[at] - 1
+        is_end = self._pieces[last].what == "end_tag" and self._pieces[last].name in BLOCKS
+        return is_end or self._matched.is_block[last]
 
     def _unit_end(self, at: int) -> int:
         """Where that ends which a text takes as a whole from a piece on."""
@@ -331,9 +365,22 @@ class _Page:
         self._open("tag")
         self._leaf("tag_name", piece.start, name_end)
         for attribute in piece.attributes:
-            is_bare = bool(attribute.value) and self._data[attribute.end - 1] not in b"\"'"
-            self._leaf("bare_attribute" if is_bare else "attribute", attribute.start, attribute.end)
+            self._attribute(attribute)
         self._leaf("tag_end", last, piece.end)
+        self._tree.close()
+
+    def _attribute(self, attribute: Attribute) -> None:
+        start, name_end, value_start, end = attribute[2:]
+        if name_end == end:
+            self._leaf("attribute_name", start, end)
+            return
+        self._open("attribute")
+        self._leaf("attribute_name", start, name_end)
+        sign = self._data.index(b"=", name_end)
+        self._leaf("=", sign, sign + 1)
+        if value_start < end:
+            is_quoted = self._data[value_start : value_start + 1] in (b'"', b"'")
+            self._leaf("value" if is_quoted else "bare_value", value_start, end)
         self._tree.close()
 
     def _end_tag(self, at: int) -> None:

@@ -25,16 +25,19 @@ _ATTRIBUTE = re.compile(
     rb"[ \t\n\f\r/]*(?P<all>(?P<name>=?[^ \t\n\f\r/>=]+)(?:[ \t\n\f\r]*=[ \t\n\f\r]*"
     rb"(?P<value>\"[^\"]*\"|'[^']*'|[^ \t\n\f\r>\"'][^ \t\n\f\r>]*)?)?)"
 )
-_TAG_END = re.compile(rb"[ \t\n\f\r/]*?(?P<end>/?>)")
+_TAG_END = re.compile(rb"[ \t\n\f\r]*(?P<end>/?>)")
 _WORD = re.compile(rb"[^ \t\n\f\r]+")
 
 
 class Attribute(NamedTuple):
-    """An attribute: its name in small letters, its value without quotes, and where it is."""
+    """An attribute: its name in small letters, its value without quotes, where it begins, where its name and its
+    value end, and where the value begins; the same place as it ends, if there is none."""
 
     name: bytes
     value: bytes
     start: int
+    name_end: int
+    value_start: int
     end: int
 
 
@@ -147,8 +150,12 @@ def _markup(data: bytes, text: bytes, at: int, is_foreign: bool) -> Piece:
         found = _ATTRIBUTE.match(text, place)
         if found is None or found.end() == place:
             raise ScanError(at, f"the tag <{name[0].decode('utf-8', 'replace')[:40]}> is not closed")
+        if b"/" in text[place : found.start("all")]:
+            raise ScanError(place, "a slash stands before an attribute of this tag")
         value = (found["value"] or b"").strip(b"\"'")
-        attributes.append(Attribute(found["name"].lower(), value, *found.span("all")))
+        spans = (found.start("name"), found.end("name"), found.start("value"), found.end("all"))
+        begin_value = spans[2] if spans[2] >= 0 else spans[3]
+        attributes.append(Attribute(found["name"].lower(), value, *spans[:2], begin_value, spans[3]))
         place = found.end()
     what = "end_tag" if is_end else "tag"
     inner = (name.end(), ended.start("end"))
