@@ -13,6 +13,10 @@ from stilo.layout.regions import measures_at
 from stilo.sheet.cascade import Style
 
 
+#: How far in lines go at most: more than what languages permit in which it means something.
+MOST_COLUMNS = 2000
+
+
 @dataclass(frozen=True)
 class Indents:
     """How far in the lines of a plan begin. common: the measures that hold in no region."""
@@ -29,7 +33,8 @@ class Indents:
         """The column at which the lines of an opened group begin, that are not aligned.
 
         What is opened only where it must be goes no further in than the width, so that the columns
-        to try stay few however deep it is nested.
+        to try stay few however deep it is nested. Bodies stop far beyond, so that the result is no longer than
+        a number of times the source.
         """
         measures = self.measures(group.first) if self.plan.regions else self.common
         column = indent + measures.step(group.style, group.hanging)
@@ -37,7 +42,7 @@ class Indents:
             group.style["wrap"].value == "stack-always" or group.style["short"].value != "never"
         )
         if group.hanging or is_body:
-            return column
+            return max(indent, min(column, MOST_COLUMNS))
         return max(indent, min(column, measures.width))
 
     def beside(self, group: Group) -> int:

@@ -7,8 +7,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, TABLE_PARTS, UNSHOWN
-from stilo.languages.html.scan import Piece
+from stilo.languages.html.scan import Piece, ScanError
 
+#: Elements that may be open at a time. Parsers look through them all for each tag.
+MOST_DEPTH = 3000
 #: Open elements that are looked through at most for the one that a tag ends.
 _MOST_OPEN = 1000
 _IN_TABLES = TABLE_PARTS | {b"table"}
@@ -32,7 +34,7 @@ class Matched:
 
 
 def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
-    """Find the ends of all elements. words: what is known of them (see `reader.PageReader`)."""
+    """Find the ends of all elements. words: what is known of them (see `reader.PageReader`). Raises ScanError."""
     size = len(pieces)
     no, none = [False] * size, [""] * size
     found = Matched([0] * size, no[:], no[:], no[:], none, no[:])
@@ -78,6 +80,8 @@ def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
             else:
                 stack.append(at)
                 count[piece.name] += 1
+                if len(stack) > MOST_DEPTH:
+                    raise ScanError(piece.start, f"more than {MOST_DEPTH} elements are open here")
     while stack:
         pop(size, False)
     return found

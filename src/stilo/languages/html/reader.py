@@ -83,11 +83,10 @@ class PageReader:
         error = None
         try:
             pieces = scan(data)
-        except ScanError as fault:
-            error = (fault.offset, fault.message)
-        else:
             if pieces:
                 _drive(_Page(data, pieces, tree, self._words).document())
+        except ScanError as fault:
+            error = (fault.offset, fault.message)
         return BuiltParsed(
             data, tree.tree(), lambda other: self.read(other, wanted), wanted.comments, error
         )
