@@ -167,7 +167,7 @@ class _Shown:
                     self._space()
 
     def _space(self) -> None:
-        if not self._is_edge:
+        if not self._is_edge and not self._spaces:
             self._spaces.append(len(self.events))
             self.events.append(("text", " "))
 

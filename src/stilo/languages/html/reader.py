@@ -23,7 +23,7 @@ from stilo.tree.build import TreeBuilder
 from stilo.tree.kinds import Kinds
 
 _NODES = (
-    "document", "page", "element", "simple", "table_row", "text_element", "spaced", "preformatted", "text",
+    "document", "page", "element", "simple", "table_row", "text_element", "spaced", "spaced_within", "preformatted", "text",
     "tag", "attribute", "split_end_tag",
     "run", "line_run", "forced_run",
     "row_run",
@@ -263,13 +263,19 @@ class _Page:
         return self._past(at) if is_whole else at + 1
 
     def _is_spaced(self, at: int) -> bool:
-        """Whether white space stands at both inner edges of an element."""
+        """Whether white space stands at the inner edges of an element, or means nothing there."""
         close = self._matched.close[at]
-        is_ended = self._matched.has_end[at] and close > at + 1
-        return is_ended and self._has_gap(at + 1) and self._has_gap(close)
+        is_ended = self._matched.has_end[at] and close > at + 1 and self._has_gap(close)
+        return is_ended and (self._has_gap(at + 1) or self._follows_gap(at))
+
+    def _follows_gap(self, at: int) -> bool:
+        """Whether white space right behind a tag shows nothing, since there is some before it, or a line begins."""
+        return at == 0 or self._has_gap(at) or self._matched.is_block[at - 1]
 
     def _has_gap(self, at: int) -> bool:
-        """Whether white space stands before a piece."""
+        """Whether white space stands before a piece, or may: what ends a line stands there."""
+        if at and self._is_break(at - 1):
+            return True
         start = self._pieces[at - 1].end if at else 0
         end = self._pieces[at].start if at < len(self._pieces) else len(self._data)
         return start < end
@@ -417,9 +423,7 @@ class _Page:
                 self._open(f"{kind}run")
                 yield self._run(at, stop)
                 self._tree.close()
-            last = self._pieces[stop - 1]
-            is_break = last.what == "tag" and last.name == b"br"
-            is_forced = is_break or has_items or self._is_statement(at, stop)
+            is_forced = self._is_break(stop - 1) or has_items or self._is_statement(at, stop)
         self._tree.close()
 
     def _runs(self, begin: int, end: int) -> Iterator[_Run]:
@@ -437,6 +441,10 @@ class _Page:
                     depth -= 1
                 at = stop
             yield _Run(first, at, around, is_prose)
+
+    def _is_break(self, at: int) -> bool:
+        """Whether a piece ends a line, so that white space behind it shows nothing."""
+        return self._pieces[at].what == "tag" and self._pieces[at].name == b"br"
 
     def _has_items(self, at: int, stop: int) -> bool:
         """Whether a run is an element that holds items, one a line."""
@@ -467,7 +475,7 @@ class _Page:
             elif self._matched.has_block[at] or not self._is_spaced(at):
                 self._leaf("as_is", piece.start, self._pieces[stop - 1].end)
             else:
-                self._open("spaced")
+                self._open("spaced" if self._follows_gap(at) else "spaced_within")
                 self._tag(at)
                 yield self._text(at + 1, stop - 1)
                 self._end_tag(stop - 1)
