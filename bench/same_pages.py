@@ -29,9 +29,17 @@ import stilo
 
 WIDTHS = (400, 800, 1280)
 FLAGS = (
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--hide-scrollbars",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1", "--force-prefers-reduced-motion",
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--hide-scrollbars",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
+    "--force-prefers-reduced-motion",
 )
 SAID = r"""
 const found = [];
@@ -128,7 +136,9 @@ def main() -> int:
     threading.Thread(target=server.serve_forever, daemon=True).start()
     driver = browser()
     counts: Counter[str] = Counter()
-    for path in paths_in([f.resolve() for f in arguments.folder], arguments.limit, arguments.each_folder):
+    for path in paths_in(
+        [f.resolve() for f in arguments.folder], arguments.limit, arguments.each_folder
+    ):
         raw = path.read_bytes()
         styles = stilo.Styles(style, "default", "html")
         try:
@@ -155,7 +165,9 @@ def main() -> int:
             driver = browser()
             continue
         outcome = (
-            "same" if before == after else "other text" if before[0] != after[0] else "other picture"
+            "same" if before == after
+            else "other text" if before[0] != after[0]
+            else "other picture"
         )
         counts[outcome] += 1
         if outcome != "same":

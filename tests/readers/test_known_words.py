@@ -30,7 +30,7 @@ def test_several_words_have_one_reading_and_several_readings_stand_side_by_side(
 
 @pytest.mark.parametrize("words", ["QUAY_OPEN", "QUAY_OPEN beside", "ended", "A ended | B"])
 def test_what_names_no_reading_is_refused(words: str) -> None:
-    with pytest.raises(stilo.BadSetting, match="such as .QUAY_API aside."):
+    with pytest.raises(stilo.BadSetting, match="such as .QUAY typed."):
         laid(TEXT, words)
 
 

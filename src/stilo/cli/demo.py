@@ -19,6 +19,7 @@ DEMO_FILES = {
     "board.js": "for (const sailing",
     "berths.cpp": "bool BerthPlan",
     "board.css": ".board,",
+    "timetable.html": "<nav>",
     "notice.md": "## Fares",
 }
 SHOWN = 4

@@ -111,7 +111,8 @@ def _meaning(language: Language, text: str) -> object:
     tree = parsed.tree
     tokens = [
         [line.strip() for line in token.split(b"\n")]
-        if tree.kind[leaf] in language.comments else token
+            if tree.kind[leaf] in language.comments
+            else token
         for token, leaf in zip(tree.texts, tree.token_node)
     ]
     return tokens, tree.shape
@@ -139,7 +140,7 @@ def _margin(tree: Tree, token: int) -> str:
     """The white space with which the line of a token begins."""
     start = tree.token_start[token]
     line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
-    return line[: len(line) - len(line.lstrip(b" \t"))].decode()
+    return line[:len(line) - len(line.lstrip(b" \t"))].decode()
 
 
 def _begins_line(tree: Tree, token: int) -> bool:

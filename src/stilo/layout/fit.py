@@ -28,7 +28,7 @@ from stilo.layout.alternatives import (
 )
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
-from stilo.layout.indents import Indents, fixed_lines
+from stilo.layout.indents import Indents, close_breaks, fixed_lines
 from stilo.layout.measures import Measures
 from stilo.layout.nesting import opens_late
 from stilo.layout.plan import Margin, Plan
@@ -501,10 +501,28 @@ class _Fitter:
             ):
                 broken.append(token)
                 at, mark = inner, starts[token]
+            last_line = -1 if fits else self._closing_line(group, token, stop)
+            if last_line >= 0 and at == inner and at + ends[stop - 1] - mark > limit:
+                mark = starts[last_line]  # the item is opened, and goes on at the line that closes it
             at += ends[stop - 1] - mark
             mark = ends[stop - 1]
             full = bool(hard_at) and _any_between(hard_at, token + 1, stop)
         return broken
+
+    def _closing_line(self, group: Group, begin: int, end: int) -> int:
+        """The token that begins the last line of an item, if a sequence in it is opened; -1 if not sure."""
+        if group.style["grant"].value != "all":
+            return -1
+        inner = group.inner
+        at = bisect_left(inner, end, key=self._first_of) - 1
+        if at < 0 or self.groups[inner[at]].first < begin:
+            return -1
+        last = self.groups[inner[at]]
+        closes = last.parts[-1] == CLOSE and close_breaks(last, last.gaps[-1])
+        return last.gaps[-1] if closes and last.end <= end else -1
+
+    def _first_of(self, number: int) -> int:
+        return self.groups[number].first
 
     def _has_remark(self, group: Group, begin: int, end: int) -> bool:
         """Whether a comment follows an item on its line, which then speaks of this item alone."""

@@ -115,9 +115,7 @@ class Readings(Parts):
     permitted: tuple[str, ...] = ()
 
     def __str__(self) -> str:
-        return (
-            f"words and how they are read, such as \"QUAY {self.permitted[0]}\": {', '.join(self.permitted)}"
-        )
+        return f"words and how they are read, such as \"QUAY {self.permitted[0]}\": {', '.join(self.permitted)}"
 
     def read(self, text: str) -> Value | None:
         """The value written as text, its spaces made even; None if it names no such reading."""

@@ -8,16 +8,24 @@ from typing import Any
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from stilo.languages.html.elements import (
-    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, MAY_STAY_OPEN, PREFORMATTED, REPLACED, TABLE_PARTS, VOID
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, MAY_STAY_OPEN, PREFORMATTED, REPLACED, TABLE_PARTS,
+    VOID
 )
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import ScanError, is_xhtml, scan
 from stilo.source import BOM
 
 _BLANKS = re.compile(r"[ \t\n\f\r]+")
+#: Line ends that are no spaces: next to a zero-width space, and between two wide characters.
+_UNSHOWN_END = re.compile(
+    "(?<=\u200b)[ \\t]*\\n\\s*|[ \\t]*\\n\\s*(?=\u200b)"
+    "|(?<=[\u2e80-\ua4cf\uf900-\ufaff\uff00-\uff60])[ \\t]*\\n\\s*(?=[\u2e80-\ua4cf\uf900-\ufaff\uff00-\uff60])"
+)
 _LINE_END = re.compile(r"[ \t]*\n[ \t]*")
 _FIXED = re.compile(r"`|\\\n")
-_SHOWS_BLANKS = re.compile(r"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE)
+_SHOWS_BLANKS = re.compile(
+    r"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE
+)
 #: Where text stands in what else is a picture.
 _FOREIGN_TEXTS = frozenset(("text", "foreignobject", "title", "desc"))
 _ITEMS, _PRE, _BLOCK, _BOX, _REPLACED = (
@@ -83,7 +91,7 @@ def _tree(data: bytes) -> LexborNode | None:
     if is_xhtml(data):
         closed = [p for p in scan(data) if p.is_closed and p.name not in VOID | FOREIGN]
         for piece in reversed(closed):
-            data = data[: piece.end] + b"</" + piece.name + b">" + data[piece.end :]
+            data = data[:piece.end] + b"</" + piece.name + b">" + data[piece.end:]
     return LexborHTMLParser(data.decode()).root
 
 
@@ -123,7 +131,9 @@ class _Shown:
             if tag == "-text":
                 self._text(node.text_content or "", owner, mode)
             elif tag == "-comment":
-                self.events.append(("comment", _LINE_END.sub("\n", node.comment_content or "").strip()))
+                self.events.append(
+                    ("comment", _LINE_END.sub("\n", node.comment_content or "").strip())
+                )
             elif not tag.startswith(("-", "!")):
                 self._edge(node, has_block, True)
                 self.events.append(("tag", tag, list(node.attributes.items())))
@@ -152,12 +162,14 @@ class _Shown:
         if tag in ("script", "style"):
             said = text.strip()
             if said:
-                self.events.append(("raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said)))
+                self.events.append(
+                    ("raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said))
+                )
         elif mode == "shown":
             self.events.append(("raw", text))
             self._spaces, self._is_edge = [], False
         elif mode != "items" or text.strip():
-            even = _BLANKS.sub(" ", text)
+            even = _BLANKS.sub(" ", text if text.isascii() else _UNSHOWN_END.sub("", text))
             if even.startswith(" "):
                 self._space()
             if said := even.strip(" "):

@@ -19,7 +19,9 @@ BLOCKS = _names(
     "noframes"
 )
 #: Elements that show nothing where they stand.
-UNSHOWN = _names("base basefont bgsound link meta script style title template area param source track datalist rp noscript")
+UNSHOWN = _names(
+    "base basefont bgsound link meta script style title template area param source track datalist rp noscript"
+)
 #: Elements in a line with white space of their own: that at the inner edges is not shown.
 BOXES = _names("button select svg math object video audio canvas iframe")
 #: Of these, the ones with items, none of which is text.
@@ -40,8 +42,11 @@ MAY_STAY_OPEN = _names(
 TABLE_PARTS = _names("caption colgroup col tr td th thead tbody tfoot")
 FOREIGN = _names("svg math")
 
-_ENDS_P = BLOCKS - _names(
-    "html head body caption colgroup col thead tbody tfoot tr td th legend optgroup option frame frameset noframes"
+_ENDS_P = (
+    BLOCKS
+    - _names(
+        "html head body caption colgroup col thead tbody tfoot tr td th legend optgroup option frame frameset noframes"
+    )
 )
 #: The elements, by their names, that an open one ends where they begin.
 ENDED_BY: dict[bytes, frozenset[bytes]] = {

@@ -16,7 +16,10 @@ _MOST_OPEN = 1000
 _IN_TABLES = TABLE_PARTS | {b"table"}
 _TABLE_BOUNDS = frozenset((b"table", b"template", b"html"))
 _PASSED = frozenset((b"address", b"div", b"p"))
-_ENDERS = {name: {e for e, names in ENDED_BY.items() if name in names} for name in frozenset().union(*ENDED_BY.values())}
+_ENDERS = {
+    name: {e for e, names in ENDED_BY.items() if name in names}
+    for name in frozenset().union(*ENDED_BY.values())
+}
 
 
 @dataclass
@@ -46,7 +49,10 @@ def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
         name = pieces[number].name
         count[name] -= 1
         found.close[number], found.has_end[number] = at, has_end
-        shows = found.is_block[number] or name not in UNSHOWN and name not in BOXES and found.has_block[number]
+        shows = (
+            found.is_block[number]
+            or name not in UNSHOWN and name not in BOXES and found.has_block[number]
+        )
         if stack and shows:
             found.has_block[stack[-1]] = True
 
@@ -126,4 +132,3 @@ def _implied(stack: Sequence[int], pieces: Sequence[Piece], name: bytes, enders:
         if is_bound:
             return 0
     return 0
-

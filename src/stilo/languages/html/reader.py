@@ -8,13 +8,12 @@ in one token.
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Iterator, Mapping, Sequence
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from stilo.languages.html.elements import (
-    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, PREFORMATTED, RAW, UNSHOWN
-)
+from stilo.languages.html.elements import BLOCKS, BOXES, BOXES_OF_ITEMS, PREFORMATTED, RAW, UNSHOWN
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import BLANKS, Attribute, Piece, ScanError, scan
 from stilo.readers.built import BuiltParsed
@@ -23,14 +22,47 @@ from stilo.tree.build import TreeBuilder
 from stilo.tree.kinds import Kinds
 
 _NODES = (
-    "document", "page", "element", "simple", "table_row", "text_element", "spaced", "spaced_within", "preformatted", "text",
-    "tag", "attribute", "split_end_tag",
-    "run", "line_run", "forced_run",
+    "document",
+    "page",
+    "element",
+    "simple",
+    "table_row",
+    "text_element",
+    "spaced",
+    "spaced_within",
+    "preformatted",
+    "text",
+    "tag",
+    "attribute",
+    "split_end_tag",
+    "run",
+    "line_run",
+    "forced_run",
     "row_run",
+    "bound_run",
+    "part_run",
 )
 _LEAVES = (
-    "declaration", "directive", "comment", "tag_name", "attribute_name", "value", "bare_value", "tag_end", "end_tag", "word", "line_word",
-    "forced_word", "script", "fixed_script", "style", "data", "raw", "as_is",
+    "declaration",
+    "directive",
+    "comment",
+    "tag_name",
+    "attribute_name",
+    "value",
+    "bare_value",
+    "tag_end",
+    "end_tag",
+    "word",
+    "line_word",
+    "forced_word",
+    "bound_word",
+    "part_word",
+    "script",
+    "fixed_script",
+    "style",
+    "data",
+    "raw",
+    "as_is",
 )
 _SIGNS = ("=",)
 _NAMES = (*_NODES, *_LEAVES, *_SIGNS)
@@ -40,9 +72,12 @@ _KIND = {name: number for number, name in enumerate(_NAMES)}
 _DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
 #: A template's statement, as opposed to a value.
 _STATEMENT = re.compile(rb"\{%|<%(?![=-])|<\?(?!=)|\{\{[#/^]|\{#")
-_SHOWS_BLANKS = re.compile(rb"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE)
+_SHOWS_BLANKS = re.compile(
+    rb"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE
+)
 _SCRIPT_TYPES = re.compile(
-    rb"(?:(?:text|application)/(?:x-)?(?:java|ecma)script|module|text/jscript|text/babel|text/jsx)?\Z", re.IGNORECASE
+    rb"(?:(?:text|application)/(?:x-)?(?:java|ecma)script|module|text/jscript|text/babel|text/jsx)?\Z",
+    re.IGNORECASE
 )
 _DATA_TYPES = re.compile(rb"(?:\w+/(?:[\w.-]+\+)?json|importmap|speculationrules)\Z", re.IGNORECASE)
 #: What makes the lines of a script stay where they are, unless it can be read: a text of several lines.
@@ -113,6 +148,13 @@ class _Run(NamedTuple):
     is_prose: bool
 
 
+def _is_wide(character: str) -> bool:
+    """Whether a character is one of those between which a line end is no space. Hangul has spaces."""
+    if not character or unicodedata.east_asian_width(character) not in "WFH":
+        return False
+    return not unicodedata.name(character, "").startswith("HANGUL")
+
+
 def _shows_blanks(piece: Piece) -> bool:
     """Whether the white space in an element is shown."""
     if piece.name in PREFORMATTED:
@@ -124,11 +166,7 @@ class _Page:
     """Builds the tree of a page. Numbers are those of its pieces."""
 
     def __init__(
-        self,
-        data: bytes,
-        pieces: Sequence[Piece],
-        tree: TreeBuilder,
-        words: Mapping[str, str],
+        self, data: bytes, pieces: Sequence[Piece], tree: TreeBuilder, words: Mapping[str, str]
     ) -> None:
         self._data = data
         self._pieces = pieces
@@ -175,7 +213,11 @@ class _Page:
         """Where that ends which begins with a piece and has lines of its own; 0 if it is part of a text."""
         piece = self._pieces[at]
         if piece.what == "declaration":
-            return at + 1 if is_first or self._has_gap(at) or self._begins_item(at, end, is_foreign) else 0
+            return (
+                at + 1
+                if is_first or self._has_gap(at) or self._begins_item(at, end, is_foreign)
+                else 0
+            )
         if piece.what == "comment":
             return at + 1 if self._stands_alone(at, end, is_first, is_foreign) else 0
         if piece.what == "end_tag":
@@ -198,7 +240,10 @@ class _Page:
         before = self._has_line(at) or is_first
         after = is_last or self._has_line(at + 1) or self._begins_item(at + 1, end, is_foreign)
         is_directive = self._is_directive(at) and self._has_line(at)
-        return is_directive or before and after and not (is_first and is_last and not self._has_line(at))
+        return (
+            is_directive
+            or before and after and not (is_first and is_last and not self._has_line(at))
+        )
 
     def _is_directive(self, at: int) -> bool:
         piece = self._pieces[at]
@@ -280,6 +325,10 @@ class _Page:
         end = self._pieces[at].start if at < len(self._pieces) else len(self._data)
         return start < end
 
+    def _has_blank_line(self, at: int) -> bool:
+        """Whether a blank line stands before a piece, which is not the first."""
+        return self._data.count(b"\n", self._pieces[at - 1].end, self._pieces[at].start) > 1
+
     def _has_line(self, at: int) -> bool:
         """Whether a line end stands before a piece."""
         start = self._pieces[at - 1].end if at else 0
@@ -315,7 +364,7 @@ class _Page:
         raw = self._raw_kind(at)
         is_text = is_foreign and piece.name in (b"text", b"foreignobject", b"title", b"desc")
         if raw or is_text or self._shows_blanks[at]:
-            text = self._data[piece.end : stop]
+            text = self._data[piece.end:stop]
             if raw and raw != "raw" and text.strip():
                 self._open("text_element")
                 self._tag(at)
@@ -360,7 +409,7 @@ class _Page:
             return "style" if said.lower() in (b"", b"text/css") else "raw"
         if _SCRIPT_TYPES.match(said):
             raw = self._pieces[at + 1] if at + 1 < len(self._pieces) else piece
-            text = self._data[raw.start : raw.end] if raw.what == "raw" else b""
+            text = self._data[raw.start:raw.end] if raw.what == "raw" else b""
             return "fixed_script" if _FIXED.search(text) else "script"
         return "data" if _DATA_TYPES.match(said) else "raw"
 
@@ -411,8 +460,12 @@ class _Page:
             has_line = at > begin and self._has_line(at)
             has_items = self._has_items(at, stop)
             is_forced = is_forced or has_items or self._is_statement(at, stop)
+            is_tied = at > begin and self._is_tied(at)
             kind = (
-                "" if at == begin else "forced_" if is_forced
+                "" if at == begin
+                else "forced_" if is_forced or is_tied and has_line
+                else "bound_" if is_tied
+                else "part_" if has_line and not depth and self._has_blank_line(at)
                 else "row_" if has_line and is_rows and not depth
                 else "line_" if has_line
                 else ""
@@ -434,13 +487,32 @@ class _Page:
             first, around, is_prose = at, depth, False
             while at < end and (at == first or not self._has_gap(at)):
                 piece, stop = self._pieces[at], self._unit_end(at)
-                is_prose = is_prose or piece.what == "word" and not depth
+                is_word = piece.what == "word" and not _STATEMENT.match(self._data, piece.start)
+                is_prose = is_prose or is_word and not depth
                 if piece.what == "tag" and stop == at + 1 and not piece.is_empty:
                     depth += self._matched.has_end[at]
                 elif self._matched.is_end[at]:
                     depth -= 1
                 at = stop
             yield _Run(first, at, around, is_prose)
+
+    def _is_tied(self, at: int) -> bool:
+        """Whether a line end before a piece is not what a space is: browsers leave it out there.
+
+        Next to a zero-width space, and between two wide characters (CSS Text Module Level 3, 4.1.3).
+        """
+        before, after = at - 1, at
+        while before > max(0, at - 9) and self._pieces[before].what in ("tag", "end_tag"):
+            before -= 1
+        last = min(at + 9, len(self._pieces) - 1)
+        while after < last and self._pieces[after].what in ("tag", "end_tag"):
+            after += 1
+        end, start = self._pieces[before].end, self._pieces[after].start
+        if self._data[end - 1] < 0x80 and self._data[start] < 0x80:
+            return False
+        left = self._data[max(0, end - 4):end].decode("utf-8", "ignore")[-1:]
+        right = self._data[start : start + 4].decode("utf-8", "ignore")[:1]
+        return "\u200b" in (left, right) or _is_wide(left) and _is_wide(right)
 
     def _is_break(self, at: int) -> bool:
         """Whether a piece ends a line, so that white space behind it shows nothing."""

@@ -15,7 +15,8 @@ from stilo.languages.html.elements import FOREIGN, RAW, VOID
 BLANKS = b" \t\n\f\r"
 #: The signs of templates of servers, with what is in them.
 _TEMPLATE = re.compile(
-    rb"\{\{.{0,5000}?\}\}|\{%.{0,5000}?%\}|\{#.{0,5000}?#\}|<%.{0,5000}?%>|<\?(?!xml\b).{0,20000}?\?>", re.DOTALL
+    rb"\{\{.{0,5000}?\}\}|\{%.{0,5000}?%\}|\{#.{0,5000}?#\}|<%.{0,5000}?%>|<\?(?!xml\b).{0,20000}?\?>",
+    re.DOTALL
 )
 _XHTML = re.compile(rb"\A\s*<\?xml|<!DOCTYPE[^>]*XHTML|<html[^>]*\sxmlns=", re.IGNORECASE)
 _MARKUP = re.compile(rb"<(?=[A-Za-z/!?])")
@@ -56,7 +57,6 @@ class Piece(NamedTuple):
     attributes: tuple[Attribute, ...] = ()
     inner: tuple[int, int] = (0, 0)
     is_closed: bool = False
-
 
     @property
     def is_empty(self) -> bool:
@@ -111,9 +111,11 @@ def scan(data: bytes) -> list[Piece]:
             pieces.append(Piece("raw", at, len(text)))
             at = len(text)
         elif piece.name in RAW and not depth:
-            at = _raw_end(text, at, piece.name)
+            at = _raw_end(text, piece)
             if piece.name == b"title":
-                pieces += [Piece("word", w.start(), w.end()) for w in _WORD.finditer(text, piece.end, at)]
+                pieces += [
+                    Piece("word", w.start(), w.end()) for w in _WORD.finditer(text, piece.end, at)
+                ]
             elif at > piece.end:
                 pieces.append(Piece("raw", piece.end, at))
     return pieces
@@ -142,44 +144,54 @@ def _markup(data: bytes, text: bytes, at: int, is_foreign: bool) -> Piece:
         return Piece("declaration" if text[begin : begin + 1] in b"!?" else "comment", at, end + 1)
     name = _NAME.match(text, begin)
     assert name is not None  # a letter stands there
-    if data[begin : name.end()] != name[0]:
+    if data[begin:name.end()] != name[0]:
         raise ScanError(at, "a sign of a template stands in the name of this tag")
     place = name.end()
     attributes = []
     while (ended := _TAG_END.match(text, place)) is None:
         found = _ATTRIBUTE.match(text, place)
         if found is None or found.end() == place:
-            raise ScanError(at, f"the tag <{name[0].decode('utf-8', 'replace')[:40]}> is not closed")
-        if b"/" in text[place : found.start("all")]:
+            raise ScanError(
+                at, f"the tag <{name[0].decode('utf-8', 'replace')[:40]}> is not closed"
+            )
+        if b"/" in text[place:found.start("all")]:
             raise ScanError(place, "a slash stands before an attribute of this tag")
+        is_open = found["value"] is None and text[found.end() : found.end() + 1] in (b'"', b"'")
+        if is_open and found.end() > found.end("name"):
+            raise ScanError(
+                at, f"the tag <{name[0].decode('utf-8', 'replace')[:40]}> is not closed"
+            )
         value = (found["value"] or b"").strip(b"\"'")
         spans = (found.start("name"), found.end("name"), found.start("value"), found.end("all"))
         begin_value = spans[2] if spans[2] >= 0 else spans[3]
-        attributes.append(Attribute(found["name"].lower(), value, *spans[:2], begin_value, spans[3]))
+        attributes.append(
+            Attribute(found["name"].lower(), value, *spans[:2], begin_value, spans[3])
+        )
         place = found.end()
     what = "end_tag" if is_end else "tag"
     inner = (name.end(), ended.start("end"))
     return Piece(what, at, ended.end(), name[0].lower(), tuple(attributes), inner)
 
 
-def _raw_end(text: bytes, at: int, name: bytes) -> int:
-    """Where the text of an element without tags ends."""
+def _raw_end(text: bytes, tag: Piece) -> int:
+    """Where the text of an element without tags ends. tag: the one that begins it."""
+    at, name = tag.end, tag.name
     closing = re.compile(rb"</" + re.escape(name) + rb"(?=[ \t\n\f\r/>])", re.IGNORECASE)
     found = closing.search(text, at)
     if found is None:
-        raise ScanError(at, f"<{name.decode()}> is not closed")
-    if name != b"script" or b"<!--" not in text[at : found.start()]:
+        raise ScanError(tag.start, f"<{name.decode()}> is not closed")
+    if name != b"script" or b"<!--" not in text[at:found.start()]:
         return found.start()
-    return _script_end(text, at)
+    return _script_end(text, tag)
 
 
 _IN_SCRIPT = re.compile(rb"<!--|-->|<(/?)script(?=[ \t\n\f\r/>])", re.IGNORECASE)
 
 
-def _script_end(text: bytes, at: int) -> int:
+def _script_end(text: bytes, tag: Piece) -> int:
     """Where a script ends that has a comment sign of HTML in it ("script data escaped", 13.2.5.20 on)."""
     is_escaped = is_double = False
-    for found in _IN_SCRIPT.finditer(text, at):
+    for found in _IN_SCRIPT.finditer(text, tag.end):
         sign = found[0]
         if sign == b"<!--":
             is_escaped = True
@@ -191,4 +203,4 @@ def _script_end(text: bytes, at: int) -> int:
             is_double = False
         else:
             return found.start()
-    raise ScanError(at, "<script> is not closed")
+    raise ScanError(tag.start, "<script> is not closed")
