@@ -22,6 +22,7 @@ LONGER = {
     "cpp": ["constructs"],
     "csharp": ["constructs"],
     "css": ["constructs"],
+    "html": ["constructs"],
     "java": ["wrapping", "places"],
     "javascript": ["constructs"],
     "markdown": ["constructs"],

@@ -89,7 +89,7 @@ ERRORS = [
     (
         "notes.txt",
         b"x",
-        "notes.txt: no language is known for this file name; name one with --language: c, cpp, csharp, css, java, javascript, json, markdown, python, toml, tsx, typescript",
+        "notes.txt: no language is known for this file name; name one with --language: c, cpp, csharp, css, html, java, javascript, json, markdown, python, toml, tsx, typescript",
     ),
     (
         "open.json",
