@@ -377,6 +377,15 @@ class Language:
             known = self._bound = (words, compiled(patterns, 0, self.is_ours) if patterns else None)
         return known[1]
 
+    def may_end(self, values: Mapping[str, Value]) -> bool:
+        """Whether a style may ask for other signs at the ends of statements than are there."""
+        return any(
+            values[d.setting] != "keep" if d.setting is not None else d.value != "keep"
+            for _, rule in self._rules
+            for d in rule.declarations
+            if d.name == "terminated"
+        )
+
     def rows(self, *variants: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them.
 

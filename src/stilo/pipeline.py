@@ -25,8 +25,9 @@ from stilo.layout.render import Rendered, margin_of, render, tab_columns
 from stilo.layout.views import View, branches_of, filled, stretches
 from stilo.order.asked import is_wanted
 from stilo.order.order import order_of
-from stilo.order.passes import Ordered, new_lines, put_in_order
+from stilo.order.passes import Ordered, both, new_lines, put_in_order
 from stilo.order.project import Project
+from stilo.order.terminators import put_terminators
 from stilo.order.text import Text
 from stilo.readers.readings import LINES
 from stilo.request import Document, Request
@@ -132,10 +133,28 @@ def _says_leave(source: Source, language: Language) -> bool:
 
 
 def _put_in_order(read: ReadDocument, request: Request, project: Project | None) -> Ordered | None:
-    document = read.document
-    if read.is_left or document.is_segment or not is_wanted(request.values):
+    document, text, values = read.document, read.text, request.values
+    if read.is_left:
         return None
-    return put_in_order(read.text, request.values, request.lines, project)
+    ended = None if request.only_order else _with_terminators(text, values, request.lines)
+    if document.is_segment or not is_wanted(values):
+        return ended
+    if ended is None:
+        return put_in_order(text, values, request.lines, project)
+    lines = new_lines(ended, document.source, request.lines)
+    ordered = put_in_order(ended.text, values, lines, project)
+    return ended if ordered is None else both(ended, ordered, document.source)
+
+
+def _with_terminators(
+    text: Text, values: Mapping[str, Value], lines: Sequence[LineRange] | None
+) -> Ordered | None:
+    """The text with other ends of statements, if the style asks for them, but where nothing is to change."""
+    language = text.language
+    if not language.may_end(values):
+        return None
+    said = read_directives(text.tree, text.source, language, values)
+    return None if said.leaves_file else put_terminators(text, values, lines, said.left)
 
 
 def _lines_of(

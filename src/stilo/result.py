@@ -213,12 +213,13 @@ class Result:
             yield Finding(at, at, "bytes", message, self._reason("line-ends"))
 
     def _of_order(self) -> Iterator[Finding]:
-        """What is to change of the imports."""
+        """What is to change of the imports, and of the ends of statements."""
         assert self._ordered is not None
         for change in self._ordered.arrangement.changes:
             reason = self._reason(change.setting)
             at = self.source.position(change.offset)
-            yield Finding(at, at, "imports", change.message, reason)
+            code = "imports" if change.imports else "terminator"
+            yield Finding(at, at, code, change.message, reason)
 
     def _placed(self, findings: Sequence[Finding]) -> Iterator[Finding]:
         """Findings of the text in order, where they are in the source; new imports have none."""

@@ -24,6 +24,7 @@ CODES = {
     "brackets": "brackets around a value",
     "separator": "the separator after a last item",
     "idle-sign": "a sign that does nothing where it stands",
+    "terminator": "the sign at the end of a statement",
     "spelling": "how a token is written",
     "comment": "the lines of a comment",
     "directive": "the spaces within a line for another program",

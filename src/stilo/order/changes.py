@@ -13,7 +13,8 @@ from stilo.order.statements import Import
 
 class Change(NamedTuple):
     """What becomes of an import: offset in the source, what (a word for counts), a message, the setting
-    that asks for it, and how many imports it is: those that follow it may share its fate."""
+    that asks for it, and how many imports it is: those that follow it may share its fate. Of none, it is the
+    sign at the end of a statement that comes or goes."""
 
     offset: int
     what: str
@@ -42,7 +43,8 @@ class Arrangement:
         """How many imports were moved, merged, …"""
         found: Counter[str] = Counter()
         for change in self.changes:
-            found[change.what] += change.imports
+            if change.imports:
+                found[change.what] += change.imports
         return found
 
 

@@ -130,11 +130,11 @@ def _ordered(before: Reading, needs: Needs, more: int) -> Ordered | None:
     chosen = replace(after, lines=lines).chosen
     if is_unsettled or arrange(chosen, new.source.data, before.order).edits:
         further = put_in_order(new, values, lines, before.project, more - 1)
-        return done if further is None else _both(done, further, source)
+        return done if further is None else both(done, further, source)
     return done
 
 
-def _both(first: Ordered, second: Ordered, source: Source) -> Ordered:
+def both(first: Ordered, second: Ordered, source: Source) -> Ordered:
     """What two rounds come to, the second on the result of the first."""
     one, two = first.arrangement, second.arrangement
 

@@ -96,6 +96,12 @@ FACTS = {
     "first-lines": FactKind(
         "patterns of comments that act by standing in the first lines of a file, and stay there"
     ),
+    "goes-on": FactKind(
+        "where a line end may end a statement: a pattern of what goes on with the statement before it though it "
+        "begins a line, and one of the tokens after which a statement is not at its end (see `terminator`)",
+        least=2,
+        most=2,
+    ),
     "margins": FactKind("`matter`: the lines of a block must all begin at one column", most=1),
     "pairs": FactKind("opening and closing delimiters, in turn", 2),
     "joins": FactKind(
@@ -166,6 +172,13 @@ class Fact(NamedTuple):
     place: Place
 
 
+class GoesOn(NamedTuple):
+    """begins: what goes on with the statement before it. open_end: tokens after which a statement goes on."""
+
+    begins: re.Pattern[bytes]
+    open_end: re.Pattern[bytes]
+
+
 class Held(NamedTuple):
     """While `setting` is at `value`, another one, `other`, is at `then`."""
 
@@ -209,6 +222,7 @@ class Facts:
     finds_whole: bool
     bound: tuple[str, ...]
     first_lines: re.Pattern[bytes]
+    goes_on: GoesOn | None
     margins_matter: bool
     pairs: Mapping[str, str]
     own: Mapping[str, tuple[str, ...]]
@@ -296,6 +310,9 @@ def read_facts_of(
         bound=reader.read("bound", reader.checked) or (),
         first_lines=reader.read("first-lines", lambda said: reader.pattern("|".join(said).encode()))
             or re.compile(_NEVER.encode()),
+        goes_on=reader.read(
+            "goes-on", lambda said: GoesOn(*(reader.pattern(s.encode()) for s in said))
+        ),
         margins_matter=words("margins") == ("matter",),
         pairs=dict(zip(pairs[::2], pairs[1::2])),
         own=own,

@@ -476,6 +476,19 @@ PROPERTIES = _table(
         "apart from anyway. 0: it says nothing.",
     ),
     Property(
+        "terminator",
+        Sign(),
+        "none",
+        "The sign at the end of the node, which may be left out where a line ends (see the fact `goes-on`).",
+    ),
+    Property(
+        "terminated",
+        Words(("keep", "always", "needed")),
+        "keep",
+        "Whether the sign stands at the end of the node: as its author has it; always; or where without it what "
+        "follows would belong to it. Needs `terminator`.",
+    ),
+    Property(
         "idle",
         _YES,
         "no",
