@@ -173,6 +173,9 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
             child = after
         return True
     children = tree.child_kinds(node)
+    last = tree.last(node)
+    while len(children) > 1 and children[-1] in rows.comments:  # after the delimiter
+        children, last = children[:-1], last - 1
     items = len(children) - 2
     separator = rows.style[row]["separator"].value
     if items > 1 and separator != "none":
@@ -181,7 +184,7 @@ def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:
         return False
     if when == "fits" or items < 1:
         return True
-    start, end = tree.token_start[tree.first(node)], tree.token_end[tree.last(node)]
+    start, end = tree.token_start[tree.first(node)], tree.token_end[last]
     return b"\n" not in tree.data[start:end]
 
 

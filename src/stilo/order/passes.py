@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from stilo.edits import Edit, composed, inverse, moved
+from stilo.edits import Edit, composed, inverse, moved, moved_back
 from stilo.order.arrange import arrange
 from stilo.order.asked import KEPT
 from stilo.order.changes import Arrangement
@@ -144,6 +144,8 @@ def both(first: Ordered, second: Ordered, source: Source) -> Ordered:
     changes = list(one.changes)
     for change in two.changes:
         offset = next((start for start, _, new in one.places if new == change.offset), None)
+        if offset is None:
+            offset = moved_back(change.offset, one.edits)
         if offset is not None:
             changes.append(change._replace(offset=offset))
     both = Arrangement(

@@ -145,6 +145,8 @@ def _is_needless(
         return True
     if tree.texts[following] == b"}":
         return True
+    if tree.texts[following] == tree.texts[at]:  # a statement that is nothing else
+        return False
     around = tree.parent[node]
     while around >= 0 and rows.style[row[around]]["wrap"].value != "stack-always":
         if tree.last(around) > at:  # something stands behind it there

@@ -1,0 +1,4 @@
+let berth = 4
+const deck = "main";
+[berth, deck].forEach(board);
+moor(() => { board(berth); });
