@@ -86,7 +86,7 @@ def test_a_line_begins_in_place_of_the_sign() -> None:
 def test_no_sign_comes_after_declarations() -> None:
     text = "export default function () {}\nexport class A {}\nfunction b() {}\n"
     assert ended(text, "always").count(";") == 0
-    typed = "export interface A {}\nexport enum B { C }\ndeclare module \"a\" {}\n"
+    typed = "export interface A {}\nexport enum B { C }\nnamespace D {}\ndeclare module \"a\" {}\n"
     assert ended(typed, "always", "typescript").count(";") == 0
 
 
