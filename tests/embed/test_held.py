@@ -110,6 +110,68 @@ def test_code_that_holds_the_sign_of_its_end_changes_no_more_than_it_may() -> No
     assert laid_out(text).text == "````markdown\n```python\na()\n```\n\n* b\n````\n"
 
 
+LIT = """f(html`
+<p>a  ${b}</p><div>
+${c}
+${d}
+</div>
+
+`)
+"""
+
+
+def in_script(text: str, style: dict[str, str | int] | None = None, name: str = "board.js") -> str:
+    """A script in a style, with the templates in it; a second run changes nothing."""
+    values: dict[str, str | int] = {"templates": "laid-out", **(style or {})}
+    chosen = stilo.Styles(values, "default").of(name)
+    assert chosen is not None
+    result = stilo.reformat_styled(text, chosen, name=name)
+    again = stilo.reformat_styled(result.data, chosen, name=name)
+    assert not again.changed
+    assert not again.findings
+    return result.text
+
+
+@pytest.mark.parametrize("name", ["board.js", "board.ts"])
+def test_templates_in_strings(name: str) -> None:
+    wanted = "f(html`\n  <p>a ${b}</p>\n  <div>\n    ${c}\n    ${d}\n  </div>\n`)\n"
+    assert in_script(LIT, name=name) == wanted
+    assert in_script(LIT, {"templates": "keep"}, name) == LIT
+    tabs = {"indent-with": "tabs", "indent": 4}
+    assert in_script(LIT, tabs, name).startswith("f(html`\n\t<p>a ${b}</p>\n\t<div>\n\t\t${c}\n")
+    assert in_script(LIT.replace("\n", "\r\n"), name=name) == wanted.replace("\n", "\r\n")
+
+
+@pytest.mark.parametrize(
+    "inner",
+    [
+        "\n<p>  ${a(`b`)}</p>\n",
+        "\n<p>  \\n</p>\n",
+        "\n<p>  ${{a: b}}</p>\n",
+        "<p>  a</p>\n",
+        "\n<p>  a</p>",
+        "\n<p  a\n",
+    ],
+)
+def test_templates_that_stay(inner: str) -> None:
+    assert in_script(f"f(html`{inner}`)\n") == f"f(html`{inner}`)\n"
+    assert in_script(f"f(other`{inner}`)\n") == f"f(other`{inner}`)\n"
+
+
+def test_style_sheets_in_strings() -> None:
+    text = "class A {\n  static b = css`\n.c{d:e}\n      .f{g:h}`\n}\n"
+    assert in_script(text) == text
+    assert (
+        in_script(text.replace("h}`", "h}\n`"))
+        == ("class A {\n  static b = css`\n    .c { d: e }\n    .f { g: h }\n  `\n}\n")
+    )
+
+
+def test_lines_within_a_template_stay_where_they_show() -> None:
+    text = "f(html`\n<div><pre>\n a\n</pre></div>\n`)\n"
+    assert in_script(text) == ("f(html`\n  <div>\n    <pre>\n a\n</pre>\n  </div>\n`)\n")
+
+
 @pytest.mark.parametrize("text", ["a", "a\nb", "a\n\nb", "", "  a\n b"])
 def test_a_text_comes_out_of_its_token_as_it_went_in(text: str) -> None:
     form = form_of("(?P<text>.*)", "> ", "outside", True)

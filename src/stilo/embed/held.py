@@ -16,7 +16,7 @@ from typing import NamedTuple
 from stilo.edits import Edit
 from stilo.embed.segments import Segment
 from stilo.language import Language
-from stilo.layout.render import FOLLOWED_TAB, past_column
+from stilo.layout.render import FOLLOWED_TAB, margin_of, past_column, tab_columns
 from stilo.patterns import compiled
 from stilo.request import FindInner, Inner, narrowed
 from stilo.result import Result, with_line_ends
@@ -60,9 +60,11 @@ def opened(token: str, column: int, form: Form) -> Opened | None:
     if found is None or found["text"] is None:
         return None
     start, end = found.span("text")
+    if form.is_own:  # blank lines at its end are none of it
+        end = start + len(found["text"].rstrip())
     sign = form.mark.strip()
     lines, margins = [], []
-    for number, line in enumerate(found["text"].split("\n")):
+    for number, line in enumerate(token[start:end].split("\n")):
         rest = line
         if not form.is_own and (number or token[:start].endswith("\n")):
             rest = past_column(line.encode(), column).decode()
@@ -125,12 +127,14 @@ def _same_but_margins(text: str, other: str) -> bool:
 
 
 def _without_margin(known: Opened, margin: str, fixed: Set[int]) -> Opened:
-    """The same, without the margin of the first line, which does not belong to the text, in all lines but some."""
+    """The same, without the margin of the first line in all others, too, but for some of them. A first line that
+    does not begin in the text has none."""
     columns = len(margin.expandtabs(FOLLOWED_TAB))
-    first, *further = known.text.split("\n")
-    lines, margins = [first], [0]
-    for number, line in enumerate(further, 1):
-        rest = line if number in fixed else past_column(line.encode(), columns).decode()
+    lines: list[str] = []
+    margins = []
+    for number, line in enumerate(known.text.split("\n")):
+        is_whole = number in fixed or not (number or known.before.endswith("\n"))
+        rest = line if is_whole else past_column(line.encode(), columns).decode()
         lines.append(rest)
         margins.append(max(0, len(line) - len(rest)))
     return known._replace(text="\n".join(lines), margins=margins)
@@ -253,6 +257,8 @@ class HeldTexts:
             if not _same_but_margins(was.text, known.text):
                 return None
             margin = _margin(tree, new)
+            if known.before.endswith("\n"):
+                margin = self._one_step_in(margin)
         elif was.text != known.text:
             return None
         said = str(style["holds"].value)
@@ -260,9 +266,14 @@ class HeldTexts:
         if inner is None:
             return None
         if form.is_own:
-            ahead = _margin(plan.tree, token) if _begins_line(plan.tree, token) else ""
+            if was.before.endswith("\n"):
+                ahead = next(filter(str.strip, was.text.split("\n")))
+                ahead = ahead[:len(ahead) - len(ahead.lstrip(" \t"))]
+            else:
+                ahead = _margin(plan.tree, token) if _begins_line(plan.tree, token) else ""
             was = _without_margin(was, ahead, lines_within_tokens(inner.language, was.text))
             text = was.text
+            column = len(margin.expandtabs(FOLLOWED_TAB))
         columns = self.columns + column + len(form.mark)
         values = narrowed(inner.values, columns)
         first = start.line + was.before.count("\n")
@@ -276,6 +287,13 @@ class HeldTexts:
         )
         return _Held(number, new, margin, form, known, segment)
 
+    def _one_step_in(self, margin: str) -> str:
+        """What a line begins with that stands one step further in than another."""
+        values = self.outer.values
+        tab = tab_columns(values)
+        column = len(margin.expandtabs(tab or FOLLOWED_TAB)) + int(values["indent"])
+        return margin_of(column, tab).decode()
+
     def segments(self) -> list[Segment]:
         """The texts."""
         return [held.segment for held in self._held.values()]
@@ -286,7 +304,11 @@ class HeldTexts:
         fixed: Set[int] = frozenset()
         if held.form.is_own and segment.style is not None:
             fixed = lines_within_tokens(segment.style.language, text)
-        new = closed(held.known, text, held.margin, held.form, fixed).encode()
+        known = held.known
+        if held.form.is_own and "\n" in known.after:  # what closes the token has a line of its own
+            margin = _margin(self._tree, held.token)
+            known = known._replace(after=f"\n{margin}{known.after.lstrip()}")
+        new = closed(known, text, held.margin, held.form, fixed).encode()
         start, end = tree.token_start[held.token], tree.token_end[held.token]
         eol = b"\r\n" if source.has_crlf else b"\n"
         data = source.encode(with_line_ends(new, eol))
@@ -310,5 +332,6 @@ class HeldTexts:
                 text: object = texts.get(held.number, known.text)
                 if held.form.is_own and held.segment.style is not None:
                     text = _meaning(held.segment.style.language, str(text))
+                    known = known._replace(after=known.after.lstrip())
                 said[held.token] = (known.before, text, known.after, column)
         return said, tree.shape

@@ -70,8 +70,8 @@ KINDS = Kinds(_NAMES, tuple(name not in _SIGNS for name in _NAMES), (True,) * le
 _KIND = {name: number for number, name in enumerate(_NAMES)}
 
 _DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
-#: A template's statement, as opposed to a value.
-_STATEMENT = re.compile(rb"\{%|<%(?![=-])|<\?(?!=)|\{\{[#/^]|\{#")
+#: What a template has in its own signs.
+_TEMPLATE = re.compile(rb"\{[%{#]|<[%?]|\$\{")
 _SHOWS_BLANKS = re.compile(
     rb"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE
 )
@@ -459,7 +459,7 @@ class _Page:
             at, stop, depth = run.begin, run.end, run.depth
             has_line = at > begin and self._has_line(at)
             has_items = self._has_items(at, stop)
-            is_forced = is_forced or has_items or self._is_statement(at, stop)
+            is_forced = is_forced or has_items or self._is_own_line(at, stop)
             is_tied = at > begin and self._is_tied(at)
             kind = (
                 "" if at == begin
@@ -476,7 +476,7 @@ class _Page:
                 self._open(f"{kind}run")
                 yield self._run(at, stop)
                 self._tree.close()
-            is_forced = self._is_break(stop - 1) or has_items or self._is_statement(at, stop)
+            is_forced = self._is_break(stop - 1) or has_items or self._is_own_line(at, stop)
         self._tree.close()
 
     def _runs(self, begin: int, end: int) -> Iterator[_Run]:
@@ -487,7 +487,7 @@ class _Page:
             first, around, is_prose = at, depth, False
             while at < end and (at == first or not self._has_gap(at)):
                 piece, stop = self._pieces[at], self._unit_end(at)
-                is_word = piece.what == "word" and not _STATEMENT.match(self._data, piece.start)
+                is_word = piece.what == "word" and not _TEMPLATE.match(self._data, piece.start)
                 is_prose = is_prose or is_word and not depth
                 if piece.what == "tag" and stop == at + 1 and not piece.is_empty:
                     depth += self._matched.has_end[at]
@@ -524,9 +524,9 @@ class _Page:
         is_whole = self._pieces[at].what == "tag" and self._unit_end(at) == stop > at + 2
         return is_whole and name in BOXES_OF_ITEMS
 
-    def _is_statement(self, at: int, stop: int) -> bool:
-        """Whether a run is a template's statement on a line of its own."""
-        if not _STATEMENT.match(self._data, self._pieces[at].start):
+    def _is_own_line(self, at: int, stop: int) -> bool:
+        """Whether a run is a template's own, on a line of its own."""
+        if not _TEMPLATE.match(self._data, self._pieces[at].start):
             return False
         is_last = stop == len(self._pieces) or self._pieces[stop].what != "word"
         return stop == at + 1 and self._has_line(at) and (is_last or self._has_line(stop))

@@ -15,7 +15,7 @@ from stilo.languages.html.elements import FOREIGN, RAW, VOID
 BLANKS = b" \t\n\f\r"
 #: The signs of templates of servers, with what is in them.
 _TEMPLATE = re.compile(
-    rb"\{\{.{0,5000}?\}\}|\{%.{0,5000}?%\}|\{#.{0,5000}?#\}|<%.{0,5000}?%>|<\?(?!xml\b).{0,20000}?\?>",
+    rb"\$\{[^{}`]{0,2000}\}|\{\{.{0,5000}?\}\}|\{%.{0,5000}?%\}|\{#.{0,5000}?#\}|<%.{0,5000}?%>|<\?(?!xml\b).{0,20000}?\?>",
     re.DOTALL
 )
 _XHTML = re.compile(rb"\A\s*<\?xml|<!DOCTYPE[^>]*XHTML|<html[^>]*\sxmlns=", re.IGNORECASE)

@@ -1,0 +1,3 @@
+const board = html`
+<ul class="board"><li>${berth}</li></ul>
+`;
