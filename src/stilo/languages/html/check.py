@@ -8,8 +8,8 @@ from typing import Any
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from stilo.languages.html.elements import (
-    BLOCKS, BOXES, BOXES_OF_ITEMS, FOREIGN, MAY_STAY_OPEN, PREFORMATTED, REPLACED, TABLE_PARTS,
-    VOID
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FIXED_CODE, FOREIGN, MAY_STAY_OPEN, PREFORMATTED, REPLACED,
+    SHOWN_STYLE, TABLE_PARTS, VOID
 )
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import ScanError, is_xhtml, scan
@@ -22,10 +22,8 @@ _UNSHOWN_END = re.compile(
     "|(?<=[\u2e80-\ua4cf\uf900-\ufaff\uff00-\uff60])[ \\t]*\\n\\s*(?=[\u2e80-\ua4cf\uf900-\ufaff\uff00-\uff60])"
 )
 _LINE_END = re.compile(r"[ \t]*\n[ \t]*")
-_FIXED = re.compile(r"`|\\\n")
-_SHOWS_BLANKS = re.compile(
-    r"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE
-)
+_FIXED = re.compile(FIXED_CODE)
+_SHOWN = re.compile(SHOWN_STYLE, re.IGNORECASE)
 #: Where text stands in what else is a picture.
 _FOREIGN_TEXTS = frozenset(("text", "foreignobject", "title", "desc"))
 _ITEMS, _PRE, _BLOCK, _BOX, _REPLACED = (
@@ -138,7 +136,7 @@ class _Shown:
                 self._edge(node, has_block, True)
                 self.events.append(("tag", tag, list(node.attributes.items())))
                 if node.child is not None:
-                    shows = bool(_SHOWS_BLANKS.search(node.attributes.get("style") or ""))
+                    shows = bool(_SHOWN.search(node.attributes.get("style") or ""))
                     stack.append((node.child, node, _mode(tag, shows, mode)))
                 else:
                     self._edge(node, has_block, False)

@@ -40,6 +40,10 @@ MAY_STAY_OPEN = _names(
     "p li dt dd option optgroup rt rp td th tr thead tbody tfoot colgroup caption head body html"
 )
 TABLE_PARTS = _names("caption colgroup col tr td th thead tbody tfoot")
+#: A pattern of styles by which white space is shown.
+SHOWN_STYLE = r"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)"
+#: A pattern of what in a script makes its lines stay where they are, unless it can be read: a text of several.
+FIXED_CODE = r"`|\\\n"
 FOREIGN = _names("svg math")
 
 _ENDS_P = (

@@ -13,7 +13,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from stilo.languages.html.elements import BLOCKS, BOXES, BOXES_OF_ITEMS, PREFORMATTED, RAW, UNSHOWN
+from stilo.languages.html.elements import (
+    BLOCKS, BOXES, BOXES_OF_ITEMS, FIXED_CODE, PREFORMATTED, RAW, SHOWN_STYLE, UNSHOWN
+)
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import BLANKS, Attribute, Piece, ScanError, scan
 from stilo.readers.built import BuiltParsed
@@ -72,16 +74,13 @@ _KIND = {name: number for number, name in enumerate(_NAMES)}
 _DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
 #: What a template has in its own signs.
 _TEMPLATE = re.compile(rb"\{[%{#]|<[%?]|\$\{")
-_SHOWS_BLANKS = re.compile(
-    rb"white-space(?:-collapse)?\s*:\s*(?:pre|break-spaces|preserve)", re.IGNORECASE
-)
+_SHOWN = re.compile(SHOWN_STYLE.encode(), re.IGNORECASE)
 _SCRIPT_TYPES = re.compile(
     rb"(?:(?:text|application)/(?:x-)?(?:java|ecma)script|module|text/jscript|text/babel|text/jsx)?\Z",
     re.IGNORECASE
 )
 _DATA_TYPES = re.compile(rb"(?:\w+/(?:[\w.-]+\+)?json|importmap|speculationrules)\Z", re.IGNORECASE)
-#: What makes the lines of a script stay where they are, unless it can be read: a text of several lines.
-_FIXED = re.compile(rb"`|\\\n")
+_FIXED = re.compile(FIXED_CODE.encode())
 
 _Task = Iterator[Any]
 
@@ -159,7 +158,7 @@ def _shows_blanks(piece: Piece) -> bool:
     """Whether the white space in an element is shown."""
     if piece.name in PREFORMATTED:
         return True
-    return any(a.name == b"style" and _SHOWS_BLANKS.search(a.value) for a in piece.attributes)
+    return any(a.name == b"style" and _SHOWN.search(a.value) for a in piece.attributes)
 
 
 class _Page:
