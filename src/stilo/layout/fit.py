@@ -510,8 +510,11 @@ class _Fitter:
         return broken
 
     def _closing_line(self, group: Group, begin: int, end: int) -> int:
-        """The token that begins the last line of an item, if a sequence in it is opened; -1 if not sure."""
-        if group.style["grant"].value != "all":
+        """The token that begins the last line of an item of a text, if a sequence in it is opened; -1 if not sure.
+
+        A text is a sequence without delimiters, all parts of which may open in place.
+        """
+        if group.parts[0] == OPEN or group.style["grant"].value != "all":
             return -1
         inner = group.inner
         at = bisect_left(inner, end, key=self._first_of) - 1
