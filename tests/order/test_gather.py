@@ -5,7 +5,7 @@ from __future__ import annotations
 import types
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 import stilo
@@ -152,6 +152,11 @@ LINES = st.sampled_from([
 
 @settings(deadline=None, max_examples=200)
 @given(st.lists(LINES, max_size=12), st.sampled_from([GATHER, BOLDLY]), st.booleans())
+@example(
+    ["# stilo: leave", "def g():\n    global pi\n    pi = 7", "g()", "from math import pi"],
+    BOLDLY,
+    False,
+)
 def test_a_program_runs_the_same(lines: list[str], style: dict[str, str], removes: bool) -> None:
     """All that is known at the end is the same, but for what nothing referred to."""
     text = "\n".join(lines)

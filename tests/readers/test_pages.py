@@ -257,6 +257,20 @@ def test_xhtml_closes_any_tag() -> None:
     )
 
 
+def test_white_space_at_inner_edges() -> None:
+    assert laid_out("<p>x<b> a </b>y</p>\n") == "<p>x<b> a </b>y</p>\n"
+    assert laid_out("<p>x <b> a </b>y</p>\n") == "<p>x <b>a </b>y</p>\n"
+    long = "abcdefgh ijklmnop"
+    assert (
+        laid_out(f"<p>x<b>{long} </b>y</p>", width=20)
+        == ("<p>\n  x<b>abcdefgh\n  ijklmnop </b>y\n</p>\n")
+    )
+    assert (
+        laid_out(f"<p>x <b>{long} </b>y</p>", width=20)
+        == ("<p>\n  x <b>\n    abcdefgh\n    ijklmnop\n  </b>y\n</p>\n")
+    )
+
+
 def test_a_long_tag() -> None:
     text = "<p>Tickets for the <a href='/quays/north' title='The north quay'>north quay</a>.</p>"
     assert laid_out(text, width=40) == (

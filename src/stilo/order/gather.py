@@ -134,7 +134,7 @@ def _found(
             if is_head and crossed not in (HEADER, NOTHING):
                 is_head = False
                 at = _begin(tree, remarks, start)
-            if not is_head:
+            if not is_head or crossed == NOTHING:  # what is crossed may call what stands above it
                 words |= _words(tree, node)
         remarks = [node] if kind in language.remarks else []
         if crossed == NOTHING:
