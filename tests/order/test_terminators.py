@@ -114,6 +114,12 @@ def test_imports_are_put_in_order_as_well() -> None:
     assert dict(result.order_counts) == {"moved": 1}
 
 
+@pytest.mark.parametrize("comment", ["// b", "/* b */", "/* b\n   c */"])
+def test_a_comment_after_a_body_does_not_open_it(comment: str) -> None:
+    text = f"const a = () => {{ d() }} {comment}\ne()\n"
+    assert ended(text, "keep").split("\n")[0] == text.split("\n")[0]
+
+
 def test_it_is_told_and_explained() -> None:
     result = stilo.reformat("a()\n\nb ();\n", "javascript", {"semicolons": "always"})
     found = result.findings

@@ -12,6 +12,7 @@ import stilo
 from stilo.languages.html.check import check
 from stilo.languages.html.match import MOST_DEPTH, match
 from stilo.languages.html.scan import ScanError, scan, without_templates
+from stilo.layout.indents import MOST_COLUMNS
 
 HTML = stilo.load_language("html")
 
@@ -229,8 +230,17 @@ def test_tags_end_what_the_standard_says() -> None:
 def test_scripts_end_where_the_standard_says() -> None:
     text = b"<script><!-- <script> </script> --></script><p>a"
     assert [p.what for p in scan(text)] == ["tag", "raw", "end_tag", "tag", "word"]
+    text = b"<script><!-- <script> --> a</script>"
+    assert [p.what for p in scan(text)] == ["tag", "raw", "end_tag"]
     with pytest.raises(ScanError):
         scan(b"<script><!-- <script> </script>")
+
+
+def test_lines_go_no_further_in_than_a_limit() -> None:
+    deep = stilo.reformat("<div>" * 1200 + "</div>" * 1200, "html").text
+    margins = [len(line) - len(line.lstrip()) for line in deep.splitlines()]
+    assert max(margins) == MOST_COLUMNS == margins[1100]
+    assert margins[900] == 1800
 
 
 def test_templates_are_words_of_one_length() -> None:
