@@ -74,6 +74,7 @@ def test_what_stays(text: str) -> None:
         ("<meta a><meta b><p>x", "<meta a>\n<meta b>\n<p>x\n"),
         ("{% if a %}\n<p>b</p>\n{% endif %}", "{% if a %}\n<p>b</p>\n{% endif %}\n"),
         ("<p>\n{% if a %}\nb c\nd\n{% endif %}", "<p>\n  {% if a %}\n  b c d\n  {% endif %}\n"),
+        ("<p>\n{{ a }} <b>c</b> d", "<p>{{ a }} <b>c</b> d\n"),
         ("</p>a</div>", "</p>\na\n</div>\n"),
         ("<p>a\r\n b\r\n<p>c\r\n", "<p>a b\r\n<p>c\r\n"),
         ("\ufeff<p>  a", "<p>a\n"),
