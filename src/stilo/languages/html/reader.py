@@ -279,7 +279,9 @@ class _Page:
                 yield self._run(at, stop)
                 self._tree.close()
             is_forced = (
-                self._parts.is_break(stop - 1) or has_items or self._parts.is_own_line(at, stop, end)
+                self._parts.is_break(stop - 1)
+                or has_items
+                or self._parts.is_own_line(at, stop, end)
             )
         self._tree.close()
 
