@@ -10,11 +10,14 @@ import tokenize
 import tomllib
 import warnings
 from collections.abc import Sequence
+from html.parser import HTMLParser
 from typing import Any
 
 import tinycss2
 import tree_sitter
 import tree_sitter_java
+
+from same_documents import pages
 
 warnings.simplefilter("ignore")
 
@@ -49,6 +52,9 @@ def is_valid(language: str, data: bytes) -> bool:
         if language == "toml":
             tomllib.loads(data.decode())
             return True
+        if language in ("html", "markdown"):
+            data.decode()
+            return True
         if language == "css":
             return _is_whole(
                 tinycss2.parse_component_value_list(f"{data.decode('utf-8-sig')}\n/*end*/")
@@ -65,8 +71,66 @@ def _in_function(data: bytes) -> bytes:
 
 def difference(language: str, before: bytes, after: bytes, is_prose_wrapped: bool = False) -> str:
     """What differs between two programs, or nothing. is_prose_wrapped: comments may have other lines."""
-    compare = {"python": _python, "json": _json, "toml": _toml, "java": _java, "css": _css}
+    compare = {
+        "python": _python,
+        "json": _json,
+        "toml": _toml,
+        "java": _java,
+        "css": _css,
+        "html": _html,
+        "markdown": _markdown,
+    }
     return compare[language](before, after, is_prose_wrapped)
+
+
+class _Page(HTMLParser):
+    """What a page says, by Python's own parser: tags, words, comments; all of what is preformatted.
+
+    White space between words and tags is not looked at: `same_pages.py` does, in a browser.
+    """
+
+    def __init__(self, data: bytes) -> None:
+        super().__init__(convert_charrefs=False)
+        self.said: list[Any] = []
+        self._exact = 0
+        self.feed(data.decode("utf-8-sig").replace("\r\n", "\n"))
+        self.close()
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        """A tag, with its attributes."""
+        self.said.append((tag, attrs))
+        self._exact += tag in ("pre", "textarea")
+
+    def handle_endtag(self, tag: str) -> None:
+        """An end tag."""
+        self.said.append(("/", tag))
+        self._exact = max(0, self._exact - (tag in ("pre", "textarea")))
+
+    def handle_data(self, data: str) -> None:
+        """Text."""
+        self.said += [data] if self._exact else data.split()
+
+    def handle_comment(self, data: str) -> None:
+        """A comment, without the margins of its lines."""
+        self.said.append([line.strip() for line in data.split("\n")])
+
+    def handle_entityref(self, name: str) -> None:
+        """A character by its name."""
+        self.said.append(("&", name))
+
+    def handle_charref(self, name: str) -> None:
+        """A character by its number."""
+        self.said.append(("&#", name))
+
+
+def _html(before: bytes, after: bytes, wrapped: bool) -> str:
+    said = [_Page(data).said for data in (before, after)]
+    return "" if said[0] == said[1] else "other tags or words"
+
+
+def _markdown(before: bytes, after: bytes, wrapped: bool) -> str:
+    said = [next(pages(data)) for data in (before, after)]
+    return "" if said[0] == said[1] else "other HTML"
 
 
 def _python(before: bytes, after: bytes, wrapped: bool) -> str:
