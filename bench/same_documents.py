@@ -42,7 +42,7 @@ def evened(html: str) -> str:
         )
         for part in parts[::2]
     ]
-    return "".join(parts)
+    return "".join(parts).strip()
 
 
 def pages(data: bytes) -> Iterator[str]:
