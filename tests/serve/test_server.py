@@ -56,6 +56,20 @@ def test_lines_end_where_the_protocol_says(tmp_path: Path) -> None:
     run(steps())
 
 
+def test_pages_with_their_scripts(tmp_path: Path) -> None:
+    text = "<div>\n<p>a  b</p>\n<script>\nif(a){b( )}\n</script>\n</div>\n"
+    laid_out = "<div>\n    <p>a b</p>\n    <script>\n        if (a) {\n          b()\n        }\n    </script>\n</div>\n"
+
+    async def steps() -> None:
+        async with editing() as editor:
+            uri = editor.open(tmp_path / "a.html", text, "html")
+            assert await editor.formatted(uri) == laid_out
+            at = text.index("a  b")
+            assert await editor.ranged(uri, at, at + 1) == text.replace("a  b", "a b")
+
+    run(steps())
+
+
 def test_over_a_socket(tmp_path: Path) -> None:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
