@@ -262,3 +262,11 @@ def test_what_would_take_too_long_is_told() -> None:
     with pytest.raises(stilo.SyntaxFault, match="a paragraph has more than 1000 opening brackets"):
         stilo.reformat("a " + "![" * 5000 + "\nb\n", "markdown", {"paragraphs": "row"})
     assert laid_out("- [a](b)\n" * 3000).count("[a](b)") == 3000
+
+
+@pytest.mark.parametrize("end", ["yes", "no"])
+@pytest.mark.parametrize("text", ["```\na\n\n", "```\na\n\n\n", "- ```\n  a\n\n"])
+def test_blank_lines_at_the_end_belong_to_a_fence_that_is_open(text: str, end: str) -> None:
+    result = stilo.reformat(text, "markdown", {"final-newline": end})
+    assert not result.changed
+    assert not result.findings

@@ -178,7 +178,8 @@ def _laid_out(
         edits += _align_texts(plan, margins, gaps, tokens, kept)
     if prose := int(values["comment-columns"]):
         edits += rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text)
-    gaps.append(b"\n" if values["final-newline"] == "yes" else b"")
+    has_end = bool(tokens) and tokens[-1].endswith(b"\n")  # which belongs to the last token
+    gaps.append(b"\n" if values["final-newline"] == "yes" and not has_end else b"")
     return Rendered(gaps, tokens, edits, aligned)
 
 
