@@ -36,6 +36,7 @@ def laid_out(text: str, **style: str | int) -> str:
         "a<script src=x></script>b\n",
         "x<a>foo<div>bar</div></a>\n",
         "<p>one<img src=a>two</p>\n",
+        "x<b>a<hr>c</b>y\n",
         "<p>a&nbsp;b\u00a0c</p>\n",
         "{{ a   <  b }}{% if  c %}\n",
         "<a href='{{  x }}' {% if  y %}hidden{% endif %}>z</a>\n",
