@@ -16,7 +16,7 @@ from stilo.order import terminators
 
 def ended(text: str, mode: str, language: str = "javascript", **more: object) -> str:
     """A text with semicolons in a mode; a second run changes nothing, nor tells anything."""
-    style = {"semicolons": mode}
+    style = {"statement-ends": mode}
     result = stilo.reformat(text, language, style, **more)  # type: ignore[arg-type]
     if not more:
         again = stilo.reformat(result.data, language, style)
@@ -45,8 +45,8 @@ def ended(text: str, mode: str, language: str = "javascript", **more: object) ->
     ],
 )
 def test_what_may_go_and_come_back(text: str) -> None:
-    without = ended(text, "needed")
-    assert ended(without, "always") == text
+    without = ended(text, "line")
+    assert ended(without, "sign") == text
     removed = re.sub(r"(?<!\()(?<!\(;);(?=\n| //)", "", text)
     removed = removed.replace("b()\nelse", "b();\nelse")
     assert without == removed
@@ -57,7 +57,7 @@ def test_what_may_go_and_come_back(text: str) -> None:
 )
 def test_what_goes_on_keeps_the_sign_before_it(following: str) -> None:
     text = f"b();\n{following};\n"
-    assert ended(text, "needed") == f"b();\n{following}\n"
+    assert ended(text, "line") == f"b();\n{following}\n"
 
 
 @pytest.mark.parametrize(
@@ -75,40 +75,40 @@ def test_what_goes_on_keeps_the_sign_before_it(following: str) -> None:
     ],
 )
 def test_what_stays(text: str, language: str) -> None:
-    assert ended(text, "needed", language) == text
+    assert ended(text, "line", language) == text
 
 
 def test_a_line_begins_in_place_of_the_sign() -> None:
-    assert ended("a(); b(); /* c */ d()\n", "needed") == "a()\nb()\n/* c */ d()\n"
-    assert ended("if (a) { b(); }\n", "needed") == "if (a) {\n  b()\n}\n"
+    assert ended("a(); b(); /* c */ d()\n", "line") == "a()\nb()\n/* c */ d()\n"
+    assert ended("if (a) { b(); }\n", "line") == "if (a) {\n  b()\n}\n"
 
 
 def test_no_sign_comes_after_declarations() -> None:
     text = "export default function () {}\nexport class A {}\nfunction b() {}\n"
-    assert ended(text, "always").count(";") == 0
+    assert ended(text, "sign").count(";") == 0
     typed = "export interface A {}\nexport enum B { C }\nnamespace D {}\ndeclare module \"a\" {}\n"
-    assert ended(typed, "always", "typescript").count(";") == 0
+    assert ended(typed, "sign", "typescript").count(";") == 0
 
 
 def test_typescript_s_own_statements() -> None:
     text = "type A = B\nabstract class C {\n  abstract d(): void\n  e: F\n}\nimport G = H.I\n"
-    assert ended(text, "always", "typescript") == (
+    assert ended(text, "sign", "typescript") == (
         "type A = B;\n\nabstract class C {\n  abstract d(): void;\n  e: F;\n}\n\nimport G = H.I;\n"
     )
 
 
 def test_only_the_lines_asked_for() -> None:
-    assert ended("a()\nb()\nc()\n", "always", lines=(2, 2)) == "a()\nb();\nc()\n"
+    assert ended("a()\nb()\nc()\n", "sign", lines=(2, 2)) == "a()\nb();\nc()\n"
 
 
 def test_what_is_left_stays() -> None:
     text = "// stilo: leave\na()\nb()\n"
-    assert ended(text, "always") == "// stilo: leave\na()\nb();\n"
-    assert ended("// stilo: leave file\na()\n", "always") == "// stilo: leave file\na()\n"
+    assert ended(text, "sign") == "// stilo: leave\na()\nb();\n"
+    assert ended("// stilo: leave file\na()\n", "sign") == "// stilo: leave file\na()\n"
 
 
 def test_imports_are_put_in_order_as_well() -> None:
-    style = {"semicolons": "always", "import.order": "groups"}
+    style = {"statement-ends": "sign", "import.order": "groups"}
     result = stilo.reformat("import b from 'b'\nimport a from 'a'\nc()\n", "javascript", style)
     assert result.text == "import a from 'a';\nimport b from 'b';\nc();\n"
     assert dict(result.order_counts) == {"moved": 1}
@@ -121,17 +121,17 @@ def test_a_comment_after_a_body_does_not_open_it(comment: str) -> None:
 
 
 def test_it_is_told_and_explained() -> None:
-    result = stilo.reformat("a()\n\nb ();\n", "javascript", {"semicolons": "always"})
+    result = stilo.reformat("a()\n\nb ();\n", "javascript", {"statement-ends": "sign"})
     found = result.findings
     assert [(f.code, f.position) for f in found] == [("terminator", (1, 3)), ("spaces", (3, 2))]
-    assert str(found[0]) == '1:3: ";" wanted at the end of the statement (semicolons = always)'
+    assert str(found[0]) == '1:3: ";" wanted at the end of the statement (statement-ends = sign)'
     assert result.decision(3).position == (3, 1)
     assert apply_edits(b"a()\n\nb ();\n", result.edits) == result.data
 
 
 def test_crlf_and_a_mark() -> None:
     data = b"\xef\xbb\xbfa()\r\nb()\r\n"
-    result = stilo.reformat(data, "javascript", {"semicolons": "always"})
+    result = stilo.reformat(data, "javascript", {"statement-ends": "sign"})
     assert result.data == b"\xef\xbb\xbfa();\r\nb();\r\n"
 
 
@@ -145,7 +145,7 @@ def test_scripts_in_pages_have_them_too() -> None:
 def test_what_would_read_differently_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(terminators, "_ends_line", lambda text, token: True)
     with pytest.raises(UnsafeResult, match="with other ends of statements"):
-        stilo.reformat("a(); b()\n", "javascript", {"semicolons": "needed"})
+        stilo.reformat("a(); b()\n", "javascript", {"statement-ends": "line"})
 
 
 STATEMENTS = some.sampled_from(
@@ -159,6 +159,6 @@ STATEMENTS = some.sampled_from(
 def test_any_statements_stay_apart(parts: list[str], between: str) -> None:
     text = f"function f() {{ {between.join(parts)}\n}}\n"
     plain = stilo.reformat(text, "javascript").text
-    without = ended(text, "needed")
+    without = ended(text, "line")
     assert re.sub(r"[;\s]", "", without) == re.sub(r"[;\s]", "", plain)
-    assert ended(without, "always") == ended(text, "always")
+    assert ended(without, "sign") == ended(text, "sign")

@@ -286,7 +286,14 @@ def test_white_space_at_inner_edges() -> None:
 def test_a_long_tag() -> None:
     text = "<p>Tickets for the <a href='/quays/north' title='The north quay'>north quay</a>.</p>"
     assert laid_out(text, width=40) == (
-        "<p>\n  Tickets for the\n  <a\n    href='/quays/north'\n    title='The north quay'\n"
+        "<p>\n  Tickets for the\n  <a\n      href='/quays/north'\n      title='The north quay'>north\n"
+        "  quay</a>.\n</p>\n"
+    )
+    assert laid_out(text.replace("title='The north quay'", "id=b"), width=30) == (
+        "<p>\n  Tickets for the\n  <a\n      href='/quays/north'\n      id=b>north quay</a>.\n</p>\n"
+    )
+    assert laid_out(text, width=40, **{"attributes.close": "own-line"}) == (
+        "<p>\n  Tickets for the\n  <a\n      href='/quays/north'\n      title='The north quay'\n"
         "  >north quay</a>.\n</p>\n"
     )
     style = {

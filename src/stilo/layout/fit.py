@@ -501,28 +501,34 @@ class _Fitter:
             ):
                 broken.append(token)
                 at, mark = inner, starts[token]
-            last_line = -1 if fits else self._closing_line(group, token, stop)
-            if last_line >= 0 and at == inner and at + ends[stop - 1] - mark > limit:
-                mark = starts[last_line]  # the item is opened, and goes on at the line that closes it
+            if not fits and at == inner and at + ends[stop - 1] - mark > limit:
+                at, mark = self._last_line(group, token, stop, at, mark)
             at += ends[stop - 1] - mark
             mark = ends[stop - 1]
             full = bool(hard_at) and _any_between(hard_at, token + 1, stop)
         return broken
 
-    def _closing_line(self, group: Group, begin: int, end: int) -> int:
-        """The token that begins the last line of an item of a text, if a sequence in it is opened; -1 if not sure.
+    def _last_line(
+        self, group: Group, begin: int, end: int, column: int, mark: int
+    ) -> tuple[int, int]:
+        """Where the last line of an item of a text begins, if a sequence in it is opened for certain.
 
-        A text is a sequence without delimiters, all parts of which may open in place.
+        A text is a sequence without delimiters, all parts of which may open in place. column: at which the item
+        begins, and mark: where its text does, both of which are the answer in all other cases.
         """
-        if group.parts[0] == OPEN or group.style["grant"].value != "all":
-            return -1
         inner = group.inner
         at = bisect_left(inner, end, key=self._first_of) - 1
-        if at < 0 or self.groups[inner[at]].first < begin:
-            return -1
+        is_text = group.parts[0] != OPEN and group.style["grant"].value == "all"
+        if not is_text or at < 0 or self.groups[inner[at]].first < begin:
+            return column, mark
         last = self.groups[inner[at]]
-        closes = last.parts[-1] == CLOSE and close_breaks(last, last.gaps[-1])
-        return last.gaps[-1] if closes and last.end <= end else -1
+        if last.parts[-1] != CLOSE or last.end > end:
+            return column, mark
+        if close_breaks(last, last.gaps[-1]):
+            return column, self.starts[last.gaps[-1]]
+        if last.wrap == "stack" and last.style["open"].value == "new-line":
+            return self.indents.content(last, column), self.starts[last.gaps[-2]]
+        return column, mark
 
     def _first_of(self, number: int) -> int:
         return self.groups[number].first

@@ -99,9 +99,9 @@ def _endings(
         at = _written(tree, node, last, wanted)
         declared = style["terminated"].source
         setting = (declared.setting if declared is not None else None) or ""
-        if mode == "always" and at < 0:
+        if mode == "sign" and at < 0:
             found.add(_Ending(last, wanted, False, setting))
-        elif mode == "needed" and at >= 0 and _is_needless(text, row, rows, is_comment, node, at):
+        elif mode == "line" and at >= 0 and _is_needless(text, row, rows, is_comment, node, at):
             found.add(_Ending(at, wanted, True, setting))
     return found
 

@@ -483,10 +483,10 @@ PROPERTIES = _table(
     ),
     Property(
         "terminated",
-        Words(("keep", "always", "needed")),
+        Words(("keep", "sign", "line")),
         "keep",
-        "Whether the sign stands at the end of the node: as its author has it; always; or where without it what "
-        "follows would belong to it. Needs `terminator`.",
+        "How the node ends: as its author has it; with its sign; or with the end of the line, wherever what follows "
+        "does not belong to it then. Needs `terminator`.",
     ),
     Property(
         "idle",

@@ -7,6 +7,7 @@ from typing import Any
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from stilo.edits import Edit, apply_edits
 from stilo.languages.html.elements import (
     BLOCKS, BOXES, BOXES_OF_ITEMS, FIXED_CODE, FOREIGN, MAY_STAY_OPEN, PREFORMATTED, REPLACED,
     SHOWN_STYLE, TABLE_PARTS, VOID
@@ -88,8 +89,7 @@ def _tree(data: bytes) -> LexborNode | None:
     data = data.removeprefix(BOM).replace(b"\r\n", b"\n")
     if is_xhtml(data):
         closed = [p for p in scan(data) if p.is_closed and p.name not in VOID | FOREIGN]
-        for piece in reversed(closed):
-            data = data[:piece.end] + b"</" + piece.name + b">" + data[piece.end:]
+        data = apply_edits(data, [Edit(p.end, p.end, b"</" + p.name + b">") for p in closed])
     return LexborHTMLParser(data.decode()).root
 
 

@@ -15,6 +15,7 @@ MOST_DEPTH = 3000
 _MOST_OPEN = 1000
 _IN_TABLES = TABLE_PARTS | {b"table"}
 _TABLE_BOUNDS = frozenset((b"table", b"template", b"html"))
+_END_BOUNDS = BOUNDS - {b"ul", b"ol", b"dl"}
 _PASSED = frozenset((b"address", b"div", b"p"))
 _ENDERS = {
     name: {e for e, names in ENDED_BY.items() if name in names}
@@ -109,7 +110,7 @@ def _names_of(piece: Piece) -> list[str]:
 
 def _ended(stack: Sequence[int], pieces: Sequence[Piece], name: bytes) -> int:
     """How many open elements an end tag ends: all down to the one of its name; 0 if there is none."""
-    bounds = _TABLE_BOUNDS if name in _IN_TABLES else BOUNDS - {b"ul", b"ol", b"dl"}
+    bounds = _TABLE_BOUNDS if name in _IN_TABLES else _END_BOUNDS
     for depth, number in enumerate(reversed(stack[-_MOST_OPEN:]), 1):
         open_name = pieces[number].name
         if open_name == name:

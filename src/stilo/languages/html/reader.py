@@ -136,11 +136,11 @@ class _Page:
     def document(self) -> _Task:
         """The whole page."""
         self._open("document")
-        yield self._content(0, len(self._pieces), False)
+        yield self._content(self._parts.split(0, len(self._pieces), False), False)
         self._tree.close()
 
-    def _content(self, begin: int, end: int, is_foreign: bool) -> _Task:
-        for part in self._parts.split(begin, end, is_foreign):
+    def _content(self, parts: Sequence[Part], is_foreign: bool) -> _Task:
+        for part in parts:
             if part.is_item:
                 yield self._item(part.begin, part.end, is_foreign)
             else:
@@ -164,10 +164,11 @@ class _Page:
         has_end = self._parts.matched.has_end[at]
         stop = self._pieces[close].start if has_end else self._pieces[close - 1].end
         raw = self._raw_kind(at)
+        is_code = raw not in ("", "raw")
         is_text = is_foreign and piece.name in (b"text", b"foreignobject", b"title", b"desc")
         if raw or is_text or self._parts.shows_blanks[at]:
             text = self._data[piece.end:stop]
-            if raw and raw != "raw" and text.strip():
+            if is_code and text.strip():
                 self._open("text_element")
                 self._tag(at)
                 start = piece.end + len(text) - len(text.lstrip(BLANKS))
@@ -175,18 +176,14 @@ class _Page:
             else:
                 self._open("preformatted")
                 self._tag(at)
-                if text and not (raw and raw != "raw"):
+                if text and not is_code:
                     self._leaf("raw", piece.end, stop)
         else:
             is_foreign = is_foreign or piece.name in BOXES_OF_ITEMS
             parts = self._parts.split(at + 1, close, is_foreign)
             self._open(self._kind_of(piece.name, parts))
             self._tag(at)
-            for part in parts:
-                if part.is_item:
-                    yield self._item(part.begin, part.end, is_foreign)
-                else:
-                    yield self._text(part.begin, part.end)
+            yield self._content(parts, is_foreign)
         if has_end:
             self._end_tag(close)
         self._tree.close()
@@ -260,8 +257,8 @@ class _Page:
         for run in runs:
             at, stop, depth = run.begin, run.end, run.depth
             has_line = at > begin and self._parts.has_line(at)
-            has_items = self._parts.has_items(at, stop)
-            is_forced = is_forced or has_items or self._parts.is_own_line(at, stop, end)
+            is_apart = self._parts.has_items(at, stop) or self._parts.is_own_line(at, stop, end)
+            is_forced = is_forced or is_apart
             is_tied = at > begin and self._parts.is_tied(at)
             kind = (
                 "" if at == begin
@@ -278,11 +275,7 @@ class _Page:
                 self._open(f"{kind}run")
                 yield self._run(at, stop)
                 self._tree.close()
-            is_forced = (
-                self._parts.is_break(stop - 1)
-                or has_items
-                or self._parts.is_own_line(at, stop, end)
-            )
+            is_forced = is_apart or self._parts.is_break(stop - 1)
         self._tree.close()
 
     def _run(self, begin: int, end: int) -> _Task:

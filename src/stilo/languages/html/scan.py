@@ -28,6 +28,7 @@ _ATTRIBUTE = re.compile(
 )
 _TAG_END = re.compile(rb"[ \t\n\f\r]*(?P<end>/?>)")
 _WORD = re.compile(rb"[^ \t\n\f\r]+")
+_IN_SCRIPT = re.compile(rb"<!--|-->|<(/?)script(?=[ \t\n\f\r/>])", re.IGNORECASE)
 
 
 class Attribute(NamedTuple):
@@ -150,27 +151,28 @@ def _markup(data: bytes, text: bytes, at: int, is_foreign: bool) -> Piece:
     attributes = []
     while (ended := _TAG_END.match(text, place)) is None:
         found = _ATTRIBUTE.match(text, place)
-        if found is None or found.end() == place:
-            raise ScanError(
-                at, f"the tag <{name[0].decode('utf-8', 'replace')[:40]}> is not closed"
-            )
+        if found is None or _is_quote_left_open(text, found):
+            shown = name[0].decode("utf-8", "replace")[:40]
+            raise ScanError(at, f"the tag <{shown}> is not closed")
         if b"/" in text[place:found.start("all")]:
             raise ScanError(place, "a slash stands before an attribute of this tag")
-        is_open = found["value"] is None and text[found.end() : found.end() + 1] in (b'"', b"'")
-        if is_open and found.end() > found.end("name"):
-            raise ScanError(
-                at, f"the tag <{name[0].decode('utf-8', 'replace')[:40]}> is not closed"
-            )
-        value = (found["value"] or b"").strip(b"\"'")
-        spans = (found.start("name"), found.end("name"), found.start("value"), found.end("all"))
-        begin_value = spans[2] if spans[2] >= 0 else spans[3]
-        attributes.append(
-            Attribute(found["name"].lower(), value, *spans[:2], begin_value, spans[3])
-        )
         place = found.end()
+        value = (found["value"] or b"").strip(b"\"'")
+        start, name_end = found.span("name")
+        value_start = place if found["value"] is None else found.start("value")
+        attributes.append(
+            Attribute(found["name"].lower(), value, start, name_end, value_start, place)
+        )
     what = "end_tag" if is_end else "tag"
     inner = (name.end(), ended.start("end"))
     return Piece(what, at, ended.end(), name[0].lower(), tuple(attributes), inner)
+
+
+def _is_quote_left_open(text: bytes, attribute: re.Match[bytes]) -> bool:
+    """Whether a value begins with a quote that does not come again."""
+    end = attribute.end()
+    has_sign = attribute["value"] is None and end > attribute.end("name")
+    return has_sign and text[end : end + 1] in (b'"', b"'")
 
 
 def _raw_end(text: bytes, tag: Piece) -> int:
@@ -183,9 +185,6 @@ def _raw_end(text: bytes, tag: Piece) -> int:
     if name != b"script" or b"<!--" not in text[at:found.start()]:
         return found.start()
     return _script_end(text, tag)
-
-
-_IN_SCRIPT = re.compile(rb"<!--|-->|<(/?)script(?=[ \t\n\f\r/>])", re.IGNORECASE)
 
 
 def _script_end(text: bytes, tag: Piece) -> int:
