@@ -229,6 +229,11 @@ def test_tags_end_what_the_standard_says() -> None:
     ]
 
 
+def test_an_end_tag_looks_past_an_open_list() -> None:
+    found = match(scan(b"<div><ul><li>a</div>"), {})
+    assert found.close[0] == 4 and found.has_end[0]
+
+
 def test_scripts_end_where_the_standard_says() -> None:
     text = b"<script><!-- <script> </script> --></script><p>a"
     assert [p.what for p in scan(text)] == ["tag", "raw", "end_tag", "tag", "word"]
