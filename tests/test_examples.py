@@ -6,7 +6,9 @@ import ast
 import subprocess
 import sys
 from pathlib import Path
+from shutil import copytree
 
+import stilo
 from conftest import DEMO
 
 EXAMPLES = Path(__file__).parent.parent / "examples"
@@ -52,3 +54,25 @@ def test_generated_code() -> None:
     assert isinstance(fares, ast.ClassDef) and len(fares.body) == 3
     assert '\n        """The fare of cars.\n\n        Crossings' in text
     assert max(map(len, text.splitlines())) <= 72
+
+
+def test_queries_in_strings_by_a_sheet_of_ones_own(tmp_path: Path, monkeypatch) -> None:
+    folder = tmp_path / "queries"
+    copytree(EXAMPLES / "queries", folder)
+    monkeypatch.chdir(folder)
+    path = Path("berths.py")
+    wanted = path.read_text()
+    flat = wanted.replace("\n    left join", "  left join").replace("\n            and", " and")
+    flat = flat.replace("b.number, b.quay", "b.number,b.quay").replace('= """\n', '= """')
+    flat = flat.replace("number\n\"\"\"", 'number"""').replace("\n                ", " ")
+    assert flat != wanted
+    path.write_text(flat)
+    result = stilo.reformat_file(path)
+    assert result.text == wanted
+    assert spaceless(flat) == spaceless(wanted)
+    assert not result.unread
+
+
+def spaceless(text: str) -> str:
+    """What a program says, with all white space in its strings taken out."""
+    return "".join(ast.dump(ast.parse(text)).replace("\\n", "").split())

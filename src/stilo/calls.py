@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from stilo.embed.document import reformat_document, reformat_segments
 from stilo.errors import UnreadableSource
-from stilo.language import KNOWN_WORDS, Language
+from stilo.language import Language
 from stilo.order.asked import order_alone
 from stilo.pipeline import run
 from stilo.reading import MOST_SOURCE, read_file
@@ -50,7 +50,7 @@ def reformat(
     if only_order:
         style = {**order_alone(chosen), **(style or {})}
     values = chosen.values(style or {})
-    chosen = chosen.knowing(values.get(KNOWN_WORDS, ""))
+    chosen = chosen.knowing(values)
     source = _source(text, name or str(path or "text"), str(values["charset"]))
     document = Document(source, chosen, None if path is None else Path(path))
     return run(document, Request(values, line_ranges(lines), only_order))
@@ -67,7 +67,7 @@ def reformat_at(
     """
     chosen = language if isinstance(language, Language) else load_language(language)
     values = narrowed(chosen.values(style or {}), column)
-    known = chosen.knowing(values.get(KNOWN_WORDS, ""))
+    known = chosen.knowing(values)
     document = Document(Source.from_text(text, "text"), known)
     return run(document, Request(values)).indented(column)
 

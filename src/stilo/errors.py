@@ -54,6 +54,11 @@ class DirectiveError(StiloError):
         super().__init__("\n".join(str(fault) for fault in self.faults))
 
 
+class CommandFailed(StiloError):
+    """A command of the user's own did not lay out a text, which stays as it is. The message says why, and is
+    the end of a sentence."""
+
+
 class SyntaxFault(StiloError):
     """The source does not parse; nothing of it is changed."""
 

@@ -24,10 +24,10 @@ from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
 from stilo.sheet.marks import Marks, Steps
 from stilo.sheet.parse import (
-    Declaration, Rule, Setting, Sheet, comment_kinds, parse_nodes, read_facts, read_sheet,
-    role_names, whole_kinds,
+    NO_VALUES, Declaration, Rule, Setting, Sheet, comment_kinds, parse_nodes, read_facts,
+    read_sheet, role_names, whole_kinds, words_of,
 )
-from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Parts, Readings, Value
+from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Naming, Parts, Readings, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.source import Source
 from stilo.support import NO_SUPPORT, Support
@@ -67,7 +67,8 @@ class Language:
         #: The texts of the sheets, weakest first.
         self.sheet_texts = tuple(text for _, text in sheets)
         self._lock = threading.Lock()
-        self._knowing: dict[Value, Language] = {}
+        self._given = tuple(sheets)
+        self._knowing: dict[tuple[tuple[str, Value], ...], Language] = {}
         #: The words of the last style for comments that act on a line, and what finds these.
         self._bound: tuple[str, re.Pattern[bytes] | None] | None = None
         self._rows: OrderedDict[tuple[Any, ...], Rows] = OrderedDict()
@@ -89,20 +90,34 @@ class Language:
         self.comments = frozenset(self.comment_kinds)
         #: Those of them that people read: no lines for another program.
         self.remarks = frozenset(n for n, sort in self.comment_kinds.items() if sort != "directive")
-        self._read_sheets(parsed, last)
-        whole = self.comments.union(
+        #: The kinds that are taken as one token.
+        self._whole = self.comments.union(
             *(self.kinds.by_name.get((name, True), ()) for name in whole_kinds(nodes))
         )
+        self._take_in(parsed, NO_VALUES)
+
+    def _take_in(
+        self, parsed: Sequence[tuple[str, Sequence[Any]]], values: Mapping[str, Value]
+    ) -> None:
+        """Take in all sheets, with values of the settings whose words have rules. Raises SheetError."""
+        self._read_sheets(parsed, values)
         #: The kinds that may be imports, and those that may be names with their modules' paths.
         self.import_kinds = self._kinds_with("import")
         self.qualified_kinds = self._kinds_with("qualified")
         #: What its sheets ask of trees.
         self.wanted = Wanted(
-            self.comments, whole, self.import_kinds, self._wants_fields(), support.check is None
+            self.comments,
+            self._whole,
+            self.import_kinds,
+            self._wants_fields(),
+            self.support.check is None,
         )
 
-    def _read_sheets(self, parsed: Sequence[tuple[str, Sequence[Any]]], last: str) -> None:
+    def _read_sheets(
+        self, parsed: Sequence[tuple[str, Sequence[Any]]], values: Mapping[str, Value]
+    ) -> None:
         """Take in the rules, roles and settings of all sheets. Raises SheetError."""
+        last = parsed[-1][0]
         roles = [role for _, nodes in parsed for role in role_names(nodes)]
         settings: dict[str, Setting] = {}
         #: The meaning of each role.
@@ -113,7 +128,7 @@ class Language:
         for layer, (name, nodes) in enumerate(parsed):
             kinds = self.kinds if layer else None
             reader = SelectorReader(kinds, roles, lambda: self.comments, self.is_ours)
-            sheet = read_sheet(nodes, name, reader, roles, settings)
+            sheet = read_sheet(nodes, name, reader, roles, settings, values)
             faults += sheet.faults
             settings.update(sheet.settings)
             self.roles.update({r: m or self.roles.get(r, "") for r, m in sheet.roles.items()})
@@ -166,6 +181,13 @@ class Language:
         if KNOWN_WORDS in self.settings and isinstance(self.reader, WordReader):
             words = Readings(None, self.reader.readings)
             self.settings[KNOWN_WORDS] = replace(self.settings[KNOWN_WORDS], type=words)
+        #: The settings whose words have rules.
+        self._word_settings = tuple(
+            dict.fromkeys(name for sheet in self._sheets for name in sheet.word_settings)
+        )
+        for name in self._word_settings:
+            if name in self.settings:
+                self.settings[name] = replace(self.settings[name], type=Naming())
         self._order: dict[str, tuple[Cascade, Steps]] = {
             about: (Cascade(self._order_rules_about(about), [{}]), {})
             for about in sorted({PROPERTIES[name].about for name in ORDER})
@@ -319,19 +341,26 @@ class Language:
         """Whether a module belongs to the language's own library."""
         return path.partition(".")[0] in self._standard
 
-    def knowing(self, words: Value) -> Language:
-        """The language, with words that are read as a style says at once (a value of `known-words`)."""
-        if not words or not isinstance(self.reader, WordReader):
+    def knowing(self, values: Mapping[str, Value]) -> Language:
+        """The language, with what a style says of words: how they are read (`known-words`), and the rules that
+        the sheets have for them (`@words`)."""
+        names = [KNOWN_WORDS] if isinstance(self.reader, WordReader) else []
+        said = {n: v for n in (*names, *self._word_settings) if (v := values.get(n))}
+        if not said:
             return self
-        found = self._knowing.get(words)
+        key = tuple(said.items())
+        found = self._knowing.get(key)
         if found is None:
-            parts = [part.split() for part in str(words).split("|")]
-            known = {word.encode(): part[-1] for part in parts for word in part[:-1]}
             found = copy(self)
-            found.reader = self.reader.with_words(known)
+            if isinstance(self.reader, WordReader) and KNOWN_WORDS in said:
+                known = {word.encode(): how for word, how in words_of(str(said[KNOWN_WORDS]))}
+                found.reader = self.reader.with_words(known)
+            if said.keys() != {KNOWN_WORDS}:
+                found._lock, found._rows = threading.Lock(), OrderedDict()
+                found._take_in([(name, parse_nodes(text)) for name, text in self._given], said)
             if len(self._knowing) >= MOST_KNOWING:
                 self._knowing.clear()
-            self._knowing[words] = found
+            self._knowing[key] = found
         return found
 
     # Styles

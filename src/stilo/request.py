@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple, Optional
+from typing import TYPE_CHECKING, NamedTuple, Union
 
 from stilo.language import Language
 from stilo.sheet.properties import Value
@@ -43,8 +43,16 @@ class Inner(NamedTuple):
     origins: Mapping[str, Given]
 
 
-#: Finds the style of a text within another, by what that calls its language; None where it is none of ours.
-FindInner = Callable[[str], Optional[Inner]]
+class Command(NamedTuple):
+    """What lays out texts of a language that is none of ours: called so, it gets a text and the columns that
+    are left, and gives the text as it should be. It raises CommandFailed."""
+
+    called: str
+    lay_out: Callable[[str, int], str]
+
+
+#: Finds what lays out a text within another, by what that calls its language; None where nothing does.
+FindInner = Callable[[str], Union[Inner, Command, None]]
 
 
 @dataclass(frozen=True)

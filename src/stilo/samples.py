@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 from stilo.calls import reformat_styled
 from stilo.embed.segments import AnyResult
-from stilo.language import KNOWN_WORDS, Language
+from stilo.language import Language
 from stilo.registry import language_called, load_language
 from stilo.request import Inner
 from stilo.sheet.properties import Value
@@ -66,7 +66,7 @@ def samples_of(language: Language, name: str) -> list[Sample]:
 def laid_out(language: Language, sample: Sample, name: str, value: Value) -> AnyResult:
     """A sample with a setting at a value; texts of other languages in it, in the style of their sheets."""
     values = language.values({"width": WIDTH, **sample.style, name: value})
-    known = language.knowing(values.get(KNOWN_WORDS, ""))
+    known = language.knowing(values)
     style = FileStyle(known, values, {}, inner=_of_sheet)
     return reformat_styled(sample.text, style, name=f"sample of {name}")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import shlex
 import sys
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -54,6 +55,7 @@ class Wanted:
     style: str | None
     given: Sequence[str]
     within: Sequence[str]
+    commanded: Sequence[str]
 
     @cached_property
     def settings(self) -> dict[str, str]:
@@ -78,12 +80,27 @@ class Wanted:
         return found or None
 
     @cached_property
+    def commands(self) -> dict[str, tuple[str, ...]]:
+        """The commands of `--command`, by the languages of the texts that they lay out."""
+        found = {}
+        for item in self.commanded:
+            name, sign, command = item.partition("=")
+            try:
+                words = tuple(shlex.split(command))
+            except ValueError:
+                words = ()
+            if not sign or not words:
+                raise click.UsageError(f"--command takes LANGUAGE=PROGRAM, not {item!r}")
+            found[name.strip()] = words
+        return found
+
+    @cached_property
     def styles(self) -> Styles:
         """Finds the style of each file."""
         import stilo
 
         sheet = None if self.sheet is None else Path(self.sheet)
-        return stilo.Styles(self.settings, self.style, self.language, sheet)
+        return stilo.Styles(self.settings, self.style, self.language, sheet, self.commands)
 
 
 #: Options for the settings that everybody reaches for first.
@@ -127,6 +144,14 @@ _OPTIONS = {
         metavar="N-M",
         help="Reformat only the statements in these lines. May be repeated.",
     ),
+    "commanded": click.option(
+        "--command",
+        "commanded",
+        multiple=True,
+        metavar="LANGUAGE=PROGRAM",
+        help="Lay out texts in a language that is none of ours by a program, from its standard input to its "
+        "standard output. May be repeated.",
+    ),
 }
 
 
@@ -138,7 +163,7 @@ def options(*names: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         @functools.wraps(command)
         def collect(**arguments: Any) -> Any:
             found = {name: arguments.pop(name, None) for name in _OPTIONS}
-            several = {name: tuple(found[name] or ()) for name in ("given", "within")}
+            several = {name: tuple(found[name] or ()) for name in ("given", "within", "commanded")}
             several["given"] = (*_short_settings(arguments), *several["given"])
             return command(**arguments, wanted=Wanted(**{**found, **several}))
 

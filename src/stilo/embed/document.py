@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from stilo.edits import Edit, apply_edits, composed
-from stilo.embed.foreign import Aside, put_aside
+from stilo.embed.foreign import Aside, holes_aside, put_aside
 from stilo.embed.held import held_texts
 from stilo.embed.segments import AnyResult, DocumentResult, Host, LaidOut, Segment
-from stilo.errors import Fault, SyntaxFault, UnsafeResult
+from stilo.errors import CommandFailed, Fault, SyntaxFault, UnsafeResult
 from stilo.pipeline import run
 from stilo.request import Document, Inner, Request
 from stilo.result import Unread
@@ -24,21 +25,42 @@ def reformat_document(document: Document, request: Request) -> AnyResult:
 
     Raises what `pipeline.run` raises; a held text that cannot be laid out stays as it is.
     """
+    result, is_opened = _with_texts(document, request)
+    if not is_opened or request.lines is not None:
+        return result
+    # What stands around texts that have lines of their own now may stand otherwise.
+    source = document.source
+    laid_out = Source.from_bytes(result.data, source.name, source.charset)
+    again, _ = _with_texts(replace(document, source=laid_out), request)
+    if not again.changed:
+        return result
+    assert isinstance(result, DocumentResult)
+    edits = composed(source.raw, result.edits, again.edits)
+    return replace(result, data=again.data, edits=tuple(edits))
+
+
+def _with_texts(document: Document, request: Request) -> tuple[AnyResult, bool]:
+    """A document laid out with the texts in it, and whether texts got lines of their own."""
     result = run(document, request)
     if request.only_order or request.inner is None or request.depth >= MOST_DEPTH:
-        return result
+        return result, False
     held = held_texts(result, request.inner, request.columns)
-    return result if held is None else reformat_segments(held, request)
+    if held is None:
+        return result, False
+    return reformat_segments(held, request, held.unread), held.is_opened
 
 
-def reformat_segments(host: Host, request: Request) -> DocumentResult:
+def reformat_segments(
+    host: Host, request: Request, unread: Sequence[Unread] = ()
+) -> DocumentResult:
     """Lay out the segments of a document.
 
-    Its line ends and its encoding stay. Raises SyntaxFault, UnreadableSource, UnsafeResult.
+    Its line ends and its encoding stay. unread: what else in it stays as it is. Raises SyntaxFault,
+    UnreadableSource, UnsafeResult.
     """
-    source = host.source
+    source, outer = host.source, host.outer
     done: list[LaidOut] = []
-    unread: list[Unread] = []
+    stays = list(unread)
     edits: list[Edit] = []
     texts: dict[int, str] = {}
     for segment in host.segments():
@@ -47,23 +69,37 @@ def reformat_segments(host: Host, request: Request) -> DocumentResult:
             continue
         try:
             found, text = _lay_out(segment, host, replace(request, lines=lines))
+        except CommandFailed as error:
+            stays.append(_kept(segment, f"cannot be laid out: {error}"))
+            continue
         except (SyntaxFault, UnsafeResult) as error:
             fault = error.fault
             at = segment.place(Position(fault.line, fault.column))
             if segment.is_free:
                 called = segment.style.language.name if segment.style else host.language.name
                 why = f"cannot be read as {called} from line {at.line} on"
-                unread.append(Unread(segment.places[0], segment.places[-1].line, why))
+                stays.append(_kept(segment, why))
                 continue
             where = f"in {host.noun} {segment.number}, line {fault.line}"
             raise type(error)(Fault(source.name, *at, f"{where}: {fault.message}")) from error
-        done.append(found)
-        if text != segment.text or segment.is_moved:
+        if text != segment.text or segment.reason is not None:
+            edit = host.edit(segment, text)
             texts[segment.number] = text
-            edits.append(host.edit(segment, text))
+            edits.append(edit)
+            found = replace(found, is_moved=source.raw[edit.start:edit.end] != edit.text)
+        done.append(found)
+    if outer is not None and not edits:
+        return DocumentResult(
+            outer.source,
+            tuple(done),
+            outer.data,
+            outer.edits,
+            host.noun,
+            outer,
+            (*outer.unread, *stays)
+        )
     new = apply_edits(source.raw, edits)
     data = check_document(source, new, lambda raw: host.said(raw, {}), host.said(source.raw, texts))
-    outer = host.outer
     if outer is None:
         return DocumentResult(source, tuple(done), data, tuple(edits), host.noun)
     whole = composed(outer.source.raw, outer.edits, edits)
@@ -74,12 +110,20 @@ def reformat_segments(host: Host, request: Request) -> DocumentResult:
         tuple(whole),
         host.noun,
         outer,
-        (*outer.unread, *unread),
+        (*outer.unread, *stays),
     )
 
 
+def _kept(segment: Segment, why: str) -> Unread:
+    return Unread(segment.places[0], segment.places[-1].line, why)
+
+
 def _lay_out(segment: Segment, host: Host, request: Request) -> tuple[LaidOut, str]:
-    """What was found in a segment, and its new text."""
+    """What was found in a segment, and its new text. Raises CommandFailed, too."""
+    text, holes = holes_aside(segment.text, segment.holes)
+    if segment.command is not None:
+        new = segment.command.lay_out(text, segment.width)
+        return LaidOut(segment, holes, None), new
     own = segment.style or Inner(host.language, request.values, request.origins)
     language, name = own.language, host.source.name
     request = replace(
@@ -89,18 +133,22 @@ def _lay_out(segment: Segment, host: Host, request: Request) -> tuple[LaidOut, s
         depth=request.depth + 1,
         columns=segment.columns,
     )
-    text = segment.text if segment.text.endswith("\n") else segment.text + "\n"
-    aside = Aside({})
-    if language.read(text.encode()).has_error:
-        text, aside = put_aside(text, language.facts.foreign_lines)
-    source = Source.from_text(text, name)
-    result = reformat_document(Document(source, language, is_segment=True), request)
-    new = aside.restored(result.text)
-    if not aside.is_in(new, language.facts.foreign_lines, result.text):
+    text = text if text.endswith("\n") else text + "\n"
+    lines = Aside({})
+    if not holes.said and language.read(text.encode()).has_error:
+        text, lines = put_aside(text, language.facts.foreign_lines)
+    result = reformat_document(
+        Document(Source.from_text(text, name), language, is_segment=True), request
+    )
+    new = holes.restored(lines.restored(result.text))
+    is_same = lines.is_in(new, language.facts.foreign_lines, result.text)
+    if holes.said:
+        is_same = holes_aside(new, segment.holes)[0] == result.text
+    if not is_same:
         message = (
             "lines that are not of its language would read differently; the file is left as it was"
         )
         raise UnsafeResult(Fault(name, 1, 1, message))
     if not segment.text.endswith("\n"):
         new = new.removesuffix("\n")
-    return LaidOut(segment, aside, result), new
+    return LaidOut(segment, holes if holes.said else lines, result), new

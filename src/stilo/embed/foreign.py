@@ -1,4 +1,5 @@
-"""Lines of a segment that are not of its language: put aside while the rest is laid out around them."""
+"""What in a segment is not of its language, whole lines or holes in them: put aside while the rest is laid out
+around it."""
 
 from __future__ import annotations
 
@@ -16,7 +17,7 @@ class Aside:
 
     @cached_property
     def _names(self) -> re.Pattern[str]:
-        longest_first = sorted(self.said, key=len, reverse=True)
+        longest_first = map(re.escape, sorted(self.said, key=len, reverse=True))
         return re.compile("|".join(longest_first) or "(?!)")
 
     def restored(self, text: str) -> str:
@@ -51,3 +52,35 @@ def put_aside(text: str, lines: re.Pattern[str]) -> tuple[str, Aside]:
         return margin + word
 
     return lines.sub(stand_in, text), Aside(said)
+
+
+@dataclass(frozen=True)
+class Holes:
+    """What in a text is no part of its language. form: what begins and ends the names that stand in its place."""
+
+    pattern: re.Pattern[str]
+    form: tuple[str, str] = ("", "")
+
+    def aside(self, text: str) -> tuple[str, Aside]:
+        """The text with a name in place of each hole, of which equal ones have the same, and what was put
+        aside."""
+        begin, end = self.form
+        names: dict[str, str] = {}
+
+        def stand_in(found: re.Match[str]) -> str:
+            hole = found.group()
+            if hole not in names:
+                name = f"{begin}h{len(names)}"
+                name += "x" * max(1, len(hole) - len(name) - len(end))
+                while name in text:
+                    name += "x"
+                names[hole] = name + end
+            return names[hole]
+
+        plain = self.pattern.sub(stand_in, text)
+        return plain, Aside({name: hole for hole, name in names.items()})
+
+
+def holes_aside(text: str, holes: Holes | None) -> tuple[str, Aside]:
+    """The text without its holes, if it has any, and what was put aside."""
+    return (text, Aside({})) if holes is None else holes.aside(text)

@@ -14,12 +14,15 @@ from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 from stilo.edits import Edit
+from stilo.embed.command import words_of
+from stilo.embed.foreign import Holes, holes_aside
 from stilo.embed.segments import Segment
+from stilo.explain.reasons import Reason
 from stilo.language import Language
 from stilo.layout.render import FOLLOWED_TAB, margin_of, past_column, tab_columns
 from stilo.patterns import compiled
-from stilo.request import FindInner, Inner, narrowed
-from stilo.result import Result, with_line_ends
+from stilo.request import Command, FindInner, Inner, narrowed
+from stilo.result import Result, Unread, with_line_ends
 from stilo.sheet.cascade import Style
 from stilo.source import Position, Source
 from stilo.tree.flat import Tree
@@ -30,11 +33,12 @@ SAID = "said"
 
 class Form(NamedTuple):
     """How a text stands in a token: by which pattern, after which mark on each line, or "", and whether white
-    space at the beginnings of its lines is its own."""
+    space at the beginnings of its lines is its own, or but for what they share (is_shared)."""
 
     pattern: re.Pattern[str]
     mark: str
     is_own: bool
+    is_shared: bool = False
 
 
 class Opened(NamedTuple):
@@ -51,7 +55,7 @@ class Opened(NamedTuple):
 @lru_cache(maxsize=100)
 def form_of(pattern: str, mark: str, indent: str, is_ours: bool) -> Form:
     found = compiled(pattern, re.DOTALL, is_ours)
-    return Form(found, "" if mark == "none" else mark, indent == "text")
+    return Form(found, "" if mark == "none" else mark, indent != "outside", indent == "shared")
 
 
 def opened(token: str, column: int, form: Form) -> Opened | None:
@@ -60,8 +64,9 @@ def opened(token: str, column: int, form: Form) -> Opened | None:
     if found is None or found["text"] is None:
         return None
     start, end = found.span("text")
-    if form.is_own:  # blank lines at its end are none of it
+    if form.is_own:  # blank lines around it are none of it
         end = start + len(found["text"].rstrip())
+        start = max(start, token.rfind("\n", start, end - len(found["text"].strip())) + 1)
     sign = form.mark.strip()
     lines, margins = [], []
     for number, line in enumerate(token[start:end].split("\n")):
@@ -105,9 +110,10 @@ def lines_within_tokens(language: Language, text: str) -> set[int]:
 
 
 @lru_cache(maxsize=200)
-def _meaning(language: Language, text: str) -> object:
+def _meaning(language: Language, text: str, holes: Holes | None) -> object:
     """The tokens of a text and the shape of its tree; the text itself if it cannot be read."""
-    parsed = language.read(text.encode() + b"\n")
+    plain, aside = holes_aside(text, holes)
+    parsed = language.read(plain.encode() + b"\n")
     if parsed.has_error:
         return text
     tree = parsed.tree
@@ -117,7 +123,7 @@ def _meaning(language: Language, text: str) -> object:
             else token
         for token, leaf in zip(tree.texts, tree.token_node)
     ]
-    return tokens, tree.shape
+    return tokens, tree.shape, aside
 
 
 def _same_but_margins(text: str, other: str) -> bool:
@@ -153,24 +159,50 @@ def _begins_line(tree: Tree, token: int) -> bool:
     return not tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start].strip()
 
 
+@lru_cache(maxsize=100)
+def _holes_of(outer: str, outer_is_ours: bool, inner: Language) -> Holes | None:
+    """What is no part of a text in a language, by a pattern of the outer language, or "none", and its own."""
+    facts = inner.facts
+    patterns = [] if outer == "none" else [outer]
+    patterns += [] if facts.holes is None else [facts.holes.pattern]
+    if not patterns:
+        return None
+    found = compiled("|".join(patterns), 0, outer_is_ours and inner.is_ours)
+    return Holes(found) if facts.hole_form is None else Holes(found, facts.hole_form)
+
+
 class _Held(NamedTuple):
-    """A token that holds a text. token: its number in the result. margin: what its lines begin with there."""
+    """A token that holds a text. token: its number in the result. margin: what its lines begin with there. outer:
+    what the line of the token begins with. is_opened: the text is to have lines of its own, which it had not."""
 
     number: int
     token: int
     margin: str
+    outer: str
+    is_opened: bool
     form: Form
     known: Opened
     segment: Segment
 
 
+class _Asked(NamedTuple):
+    """What the sheet says of a token of the source that holds a text, and what lays that out."""
+
+    number: int
+    token: int
+    style: Style
+    form: Form
+    was: Opened
+    inner: Inner | Command
+
+
 def held_texts(result: Result, inner: FindInner, columns: int = 0) -> HeldTexts | None:
-    """The texts that a result holds, in languages that are known; None if there are none.
+    """The texts that a result holds; None if there are none.
 
     columns: how far in the result itself stands.
     """
-    plan, tree = result._plan, result._plan.tree
-    rows, leaves = plan.rows, tree.token_node
+    plan = result._plan
+    rows, leaves = plan.rows, plan.tree.token_node
     if not rows.has_held:
         return None
     stays = result._rendered.kept.tokens
@@ -179,15 +211,14 @@ def held_texts(result: Result, inner: FindInner, columns: int = 0) -> HeldTexts 
         for token in plan.opaque
         if rows.style[plan.row[leaves[token]]]["holds"].value != "none" and token not in stays
     ]
-    found = HeldTexts(result, inner, tuple(tokens), columns)
-    return found if found.segments() else None
+    return HeldTexts(result, inner, tuple(tokens), columns) if tokens else None
 
 
 @dataclass(frozen=True)
 class HeldTexts:
     """The texts in the tokens of a document that was laid out (see `Host`).
 
-    outer: what was found in it. inner: finds the styles of texts. tokens: those of the source that hold
+    outer: what was found in it. inner: finds what lays texts out. tokens: those of the source that hold
     texts. columns: how far in the document itself stands.
     """
 
@@ -208,6 +239,16 @@ class HeldTexts:
         source = self.outer.source
         return Source.from_bytes(self.outer.data, source.name, source.charset)
 
+    @property
+    def is_opened(self) -> bool:
+        """Whether texts got lines of their own, so that what is around them may stand otherwise."""
+        return any(held.is_opened for held in self._held.values())
+
+    @property
+    def unread(self) -> list[Unread]:
+        """The texts that stay since nothing is known that lays them out, and why."""
+        return [found for found in self._asked.values() if isinstance(found, Unread)]
+
     @cached_property
     def _tree(self) -> Tree:
         return self._read(self.source)
@@ -216,27 +257,18 @@ class HeldTexts:
         return self.language.bracketed(self.language.read(source.data).tree)
 
     @cached_property
-    def _held(self) -> dict[int, _Held]:
-        """The tokens that hold texts in known languages, by the numbers of their segments."""
-        plan, before = self.outer._plan, self.outer.source
-        edits, tree, after = self.outer.edits, self._tree, self.source
-        places = {after.original(start): token for token, start in enumerate(tree.token_start)}
-        found: dict[int, _Held] = {}
-        shift = at = 0
+    def _asked(self) -> dict[int, _Asked | Unread]:
+        """The tokens of the source that hold texts to be laid out, or that cannot be, by number."""
+        found = {}
         for number, token in enumerate(self.tokens, 1):
-            style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
-            start = before.original(plan.tree.token_start[token])
-            while at < len(edits) and edits[at].end <= start:  # up to the gap before the token
-                shift += len(edits[at].text) - (edits[at].end - edits[at].start)
-                at += 1
-            new = places.get(start + shift)
-            held = None if new is None else self._held_in(number, token, new, style)
-            if held is not None:
-                found[number] = held
+            asked = self._asked_of(number, token)
+            if asked is not None:
+                found[number] = asked
         return found
 
-    def _held_in(self, number: int, token: int, new: int, style: Style) -> _Held | None:
-        plan, tree, before = self.outer._plan, self._tree, self.outer.source
+    def _asked_of(self, number: int, token: int) -> _Asked | Unread | None:
+        plan = self.outer._plan
+        style = plan.rows.style[plan.row[plan.tree.token_node[token]]]
         if style["inside"].value != "laid-out":
             return None
         form = form_of(
@@ -245,52 +277,143 @@ class HeldTexts:
             str(style["held-indent"].value),
             self.language.is_ours,
         )
+        text = plan.tree.source_text(token).decode()
+        was = opened(text, plan.tree.column(token, FOLLOWED_TAB), form)
+        called = str(style["holds"].value)
+        is_said = called == SAID
+        if was is None:
+            why = f"cannot be taken for {called}: not all signs in it stand for themselves"
+            return None if is_said or "\n" not in text else self._unread(token, why)
+        if not was.text.strip() or form.is_own and was.before and "\n" not in text:
+            return None
+        inner = self.inner(was.called if is_said else called)
+        if inner is None:
+            why = f'cannot be laid out: no language, and no command of yours, is called "{called}"'
+            return None if is_said else self._unread(token, why)
+        is_whole = "\n" in was.before and "\n" in was.after
+        if form.is_own and was.before and not is_whole and _ends_matter(inner):
+            why = f"cannot be laid out as {called}: white space where the text begins or ends may show"
+            return self._unread(token, why)
+        if form.is_shared and _fixed_lines(inner, was.text, None):
+            why = f"cannot be laid out as {called}: a line begins within a token, and would move"
+            return self._unread(token, why)
+        return _Asked(number, token, style, form, was, inner)
+
+    def _unread(self, token: int, why: str) -> Unread:
+        plan, source = self.outer._plan, self.outer.source
+        start = source.position(plan.tree.token_start[token])
+        return Unread(start, start.line + plan.tree.source_text(token).count(b"\n"), why)
+
+    @cached_property
+    def _held(self) -> dict[int, _Held]:
+        """The tokens that hold texts to be laid out, by the numbers of their segments."""
+        before, edits = self.outer.source, self.outer.edits
+        asked = [found for found in self._asked.values() if isinstance(found, _Asked)]
+        found: dict[int, _Held] = {}
+        if not asked:
+            return found
+        tree, after = self._tree, self.source
+        places = {after.original(start): token for token, start in enumerate(tree.token_start)}
+        shift = at = 0
+        for one in asked:
+            start = before.original(self.outer._plan.tree.token_start[one.token])
+            while at < len(edits) and edits[at].end <= start:  # up to the gap before the token
+                shift += len(edits[at].text) - (edits[at].end - edits[at].start)
+                at += 1
+            new = places.get(start + shift)
+            held = None if new is None else self._held_in(one, new)
+            if held is not None:
+                found[one.number] = held
+        return found
+
+    def _held_in(self, asked: _Asked, new: int) -> _Held | None:
+        form, was, inner, token = asked.form, asked.was, asked.inner, asked.token
+        plan, tree, before = self.outer._plan, self._tree, self.outer.source
         column = tree.column(new, FOLLOWED_TAB)
         known = opened(tree.texts[new].decode(), column, form)
-        was_at = plan.tree.column(token, FOLLOWED_TAB)
-        was = opened(plan.tree.source_text(token).decode(), was_at, form)
-        if known is None or was is None or not known.text.strip():
+        if known is None or not known.text.strip():
+            return None
+        is_same = _same_but_margins if form.is_own else str.__eq__
+        if not is_same(was.text, known.text):
             return None
         start = before.position(plan.tree.token_start[token])
-        text, margin = known.text, " " * column
+        text, margin, outer = known.text, " " * column, ""
+        is_opened = False
+        holes = None
+        if isinstance(inner, Inner):
+            holes = _holes_of(
+                str(asked.style["holes"].value), self.language.is_ours, inner.language
+            )
         if form.is_own:
-            if not _same_but_margins(was.text, known.text):
-                return None
-            margin = _margin(tree, new)
-            if known.before.endswith("\n"):
-                margin = self._one_step_in(margin)
-        elif was.text != known.text:
-            return None
-        said = str(style["holds"].value)
-        inner = self.inner(known.called if said == SAID else said)
-        if inner is None:
-            return None
-        if form.is_own:
-            if was.before.endswith("\n"):
-                ahead = next(filter(str.strip, was.text.split("\n")))
-                ahead = ahead[:len(ahead) - len(ahead.lstrip(" \t"))]
-            else:
-                ahead = _margin(plan.tree, token) if _begins_line(plan.tree, token) else ""
-            was = _without_margin(was, ahead, lines_within_tokens(inner.language, was.text))
+            fixed = _fixed_lines(inner, was.text, holes)
+            outer = margin = _margin(tree, new)
+            ahead = self._ahead(asked, fixed)
+            if known.before:
+                is_opened = "\n" not in known.before or "\n" not in known.after
+                margin = self._margin_in(asked.style, margin, ahead)
+            was = _without_margin(was, ahead, fixed)
             text = was.text
             column = len(margin.expandtabs(FOLLOWED_TAB))
         columns = self.columns + column + len(form.mark)
-        values = narrowed(inner.values, columns)
         first = start.line + was.before.count("\n")
         places = tuple(
             Position(line, indent + 1 + (0 if line > start.line else start.column - 1))
             for line, indent in enumerate(was.margins, first)
         )
-        own = Inner(inner.language, values, inner.origins)
+        command = style = None
+        if isinstance(inner, Command):
+            command = inner
+        else:
+            style = inner._replace(values=narrowed(inner.values, columns))
         segment = Segment(
-            number, text, places, style=own, is_free=True, columns=columns, is_moved=form.is_own
+            asked.number,
+            text,
+            places,
+            style=style,
+            holes=holes,
+            command=command,
+            width=int(narrowed(self.outer.values, columns)["width"]),
+            is_free=True,
+            columns=columns,
+            reason=self._reason(asked, known) if form.is_own else None,
         )
-        return _Held(number, new, margin, form, known, segment)
+        return _Held(asked.number, new, margin, outer, is_opened, form, known, segment)
 
-    def _one_step_in(self, margin: str) -> str:
-        """What a line begins with that stands one step further in than another."""
+    def _reason(self, asked: _Asked, known: Opened) -> Reason:
+        """What says where the lines of a text begin."""
+        reasons = self.outer._reasons
+        found = reasons.of_indent(asked.token)
+        if known.before:
+            found = reasons.of(asked.style["held-margin"], "held-margin")
+        return found.traced(self.outer.origins)
+
+    def _ahead(self, asked: _Asked, fixed: Set[int]) -> str:
+        """What the lines of a text began with that is none of it."""
+        was, tree = asked.was, self.outer._plan.tree
+        lines = was.text.split("\n")
+        if was.before.endswith("\n"):
+            first = next(filter(str.strip, lines))
+            return first[:len(first) - len(first.lstrip(" \t"))]
+        if was.before:
+            further = (
+                line for n, line in enumerate(lines) if n and n not in fixed and line.strip()
+            )
+            return min(
+                (line[:len(line) - len(line.lstrip(" \t"))] for line in further),
+                key=_columns_of,
+                default=""
+            )
+        return _margin(tree, asked.token) if _begins_line(tree, asked.token) else ""
+
+    def _margin_in(self, style: Style, margin: str, stood: str) -> str:
+        """What the lines of a text begin with whose token stands in a line with a margin."""
+        where = str(style["held-margin"].value)
+        if where == "line":
+            return margin
         values = self.outer.values
         tab = tab_columns(values)
+        if where == "stood":
+            return margin_of(_columns_of(stood), tab).decode()
         column = len(margin.expandtabs(tab or FOLLOWED_TAB)) + int(values["indent"])
         return margin_of(column, tab).decode()
 
@@ -302,11 +425,14 @@ class HeldTexts:
         """The edit of the document's bytes that gives a segment another text."""
         held, source, tree = self._held[segment.number], self.source, self._tree
         fixed: Set[int] = frozenset()
-        if held.form.is_own and segment.style is not None:
-            fixed = lines_within_tokens(segment.style.language, text)
         known = held.known
-        if held.form.is_own and "\n" in known.after:  # what closes the token has a line of its own
-            margin = _margin(self._tree, held.token)
+        if held.form.is_own and segment.style is not None:
+            fixed = _fixed_lines(segment.style, text, segment.holes)
+        if held.form.is_own and known.before:
+            known = known._replace(before=known.before.rstrip(" \t\n") + "\n")
+        if held.form.is_own and (known.before or "\n" in known.after):
+            # What closes the token has a line of its own, no further in than those of the text.
+            margin = min(held.outer, held.margin, key=_columns_of)
             known = known._replace(after=f"\n{margin}{known.after.lstrip()}")
         new = closed(known, text, held.margin, held.form, fixed).encode()
         start, end = tree.token_start[held.token], tree.token_end[held.token]
@@ -329,9 +455,32 @@ class HeldTexts:
             column = tree.column(held.token, FOLLOWED_TAB)
             known = opened(tree.texts[held.token].decode(), column, held.form)
             if known is not None:
-                text: object = texts.get(held.number, known.text)
-                if held.form.is_own and held.segment.style is not None:
-                    text = _meaning(held.segment.style.language, str(text))
-                    known = known._replace(after=known.after.lstrip())
-                said[held.token] = (known.before, text, known.after, column)
+                said[held.token] = (*_said(held, known, texts.get(held.number, known.text)), column)
         return said, tree.shape
+
+
+def _ends_matter(inner: Inner | Command) -> bool:
+    return isinstance(inner, Inner) and inner.language.facts.ends_matter
+
+
+def _columns_of(margin: str) -> int:
+    return len(margin.expandtabs(FOLLOWED_TAB))
+
+
+def _fixed_lines(inner: Inner | Command, text: str, holes: Holes | None) -> Set[int]:
+    """The lines of a text that begin within one of its tokens."""
+    if isinstance(inner, Command):
+        return frozenset()  # a command lays out no text with such lines
+    return lines_within_tokens(inner.language, holes_aside(text, holes)[0])
+
+
+def _said(held: _Held, known: Opened, text: str) -> tuple[object, object, object]:
+    """What a token says: what stands before its text, that, and what stands after it."""
+    if not held.form.is_own:
+        return known.before, text, known.after
+    before, after = known.before.rstrip(" \t\n"), known.after.lstrip()
+    style, command = held.segment.style, held.segment.command
+    if command is not None:
+        return before, words_of(text), after
+    assert style is not None
+    return before, _meaning(style.language, text, held.segment.holes), after

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Protocol, Union
 
 from stilo.edits import Edit
-from stilo.embed.foreign import Aside
+from stilo.embed.foreign import Aside, Holes
 from stilo.errors import OutOfRange
 from stilo.language import Language
-from stilo.request import Inner
+from stilo.request import Command, Inner
 from stilo.result import Result, Unread
 from stilo.source import LineRange, Position, Source
 from stilo.verify.check import Checked
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
     from stilo.explain.decisions import Decision
     from stilo.explain.findings import Finding
+    from stilo.explain.reasons import Reason
 
 #: What is found in a text, whether it holds others or not.
 AnyResult = Union[Result, "DocumentResult"]
@@ -33,10 +34,11 @@ class Segment:
     number: its place among what the document consists of, from 1.
     places: where each of its lines begins in the document.
     has_lines: whether its lines are lines of the document, too.
-    style: its own; without one it has the language and the values of all segments. columns: how far in it
-    stands.
-    is_free: it may stay as it is where it cannot be laid out. is_moved: though its text be the same, it may stand
-    otherwise in the document then.
+    style: its own; without one it has the language and the values of all segments. holes: what in it is the
+    document's, not its own. command: what lays it out in place of a style, and width: the columns that are left
+    for that. columns: how far in it stands.
+    is_free: it may stay as it is where it cannot be laid out. reason: what says where it stands in the document,
+    if it may have to stand otherwise there though its text is the same.
     """
 
     number: int
@@ -44,9 +46,12 @@ class Segment:
     places: tuple[Position, ...]
     has_lines: bool = True
     style: Inner | None = None
+    holes: Holes | None = None
+    command: Command | None = None
+    width: int = 0
     is_free: bool = False
     columns: int = 0
-    is_moved: bool = False
+    reason: Reason | None = None
 
     def place(self, position: Position) -> Position:
         """Where a position in the segment is in the document."""
@@ -98,11 +103,40 @@ class Host(Protocol):
 
 @dataclass(frozen=True)
 class LaidOut:
-    """A segment, what was put aside in it, and what was found."""
+    """A segment, what was put aside in it, and what was found; None of one that a command laid out.
+
+    is_moved: it is to stand otherwise in the document, or as a command has it.
+    """
 
     segment: Segment
     aside: Aside
-    result: AnyResult
+    result: AnyResult | None
+    is_moved: bool = False
+
+    @property
+    def findings(self) -> list[Finding]:
+        """What is not in style, with the places in the document."""
+        segment, result = self.segment, self.result
+        if result is not None and result.changed:
+            return [
+                replace(
+                    finding,
+                    position=segment.place(finding.position),
+                    end=segment.place(finding.end),
+                    message=self.aside.restored(finding.message),
+                )
+                for finding in result.findings
+            ]
+        if not self.is_moved or segment.reason is None:
+            return []
+        from stilo.explain.findings import Finding
+
+        message = "the lines of the text are to begin elsewhere"
+        if segment.command is not None:
+            message = f"the text is not as the command for {segment.command.called} has it"
+        start, last = segment.places[0], segment.places[-1]
+        end = Position(last.line, last.column + len(segment.text.rpartition("\n")[2]))
+        return [Finding(start, end, "inner-text", message, segment.reason)]
 
 
 @dataclass(frozen=True, repr=False)
@@ -139,16 +173,9 @@ class DocumentResult:
     def findings(self) -> tuple[Finding, ...]:
         """What is not in style."""
         found = [
-            replace(
-                finding,
-                position=done.segment.place(finding.position),
-                end=done.segment.place(finding.end),
-                message=done.aside.restored(finding.message),
-                within=f"{self.noun} {done.segment.number}",
-            )
+            replace(finding, within=f"{self.noun} {done.segment.number}")
             for done in self.segments
-            if done.result.changed
-            for finding in done.result.findings
+            for finding in done.findings
         ]
         if self.outer is None:
             return tuple(found)
@@ -158,7 +185,8 @@ class DocumentResult:
     def results(self) -> tuple[Result, ...]:
         """The results of all texts: the document's own, if it is laid out, and those of its segments."""
         own = () if self.outer is None else (self.outer,)
-        return (*own, *(result for done in self.segments for result in done.result.results))
+        found = [done.result for done in self.segments if done.result is not None]
+        return (*own, *(inner for result in found for inner in result.results))
 
     @property
     def folders_read(self) -> Mapping[Path, Mapping[str, bool]] | None:
@@ -184,6 +212,8 @@ class DocumentResult:
     def decision(self, line: int, column: int | None = None) -> Decision:
         """What decided the gap at a place of the document. Raises OutOfRange."""
         for done in self.segments:
+            if done.result is None:
+                continue
             for number, at in enumerate(done.segment.places, 1):
                 if at.line == line and done.segment.has_lines:
                     if column is not None and column < at.column and self.outer is not None:

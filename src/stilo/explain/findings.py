@@ -29,6 +29,7 @@ CODES = {
     "comment": "the lines of a comment",
     "directive": "the spaces within a line for another program",
     "imports": "the imports",
+    "inner-text": "where a text in another language stands, or what a command makes of it",
     "bytes": "line ends and byte-order mark",
 }
 

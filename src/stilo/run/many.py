@@ -33,7 +33,7 @@ class Options(NamedTuple):
 
     given: pairs of settings and values, over all else. writes: results are written to their files. folder:
     where relative paths begin, as the process that does the work may stand elsewhere; the current folder of
-    the one that asks, if empty. The rest as for `Styles` and `reformat`.
+    the one that asks, if empty. commands: pairs of languages and commands. The rest as for `Styles` and `reformat`.
     """
 
     given: tuple[tuple[str, str], ...] = ()
@@ -44,11 +44,12 @@ class Options(NamedTuple):
     only_order: bool = False
     writes: bool = False
     folder: str = ""
+    commands: tuple[tuple[str, tuple[str, ...]], ...] = ()
 
     def styles(self) -> Styles:
         """What finds the style of each file."""
         sheet = None if self.sheet is None else Path(self.sheet)
-        return Styles(dict(self.given), self.style, self.language, sheet)
+        return Styles(dict(self.given), self.style, self.language, sheet, dict(self.commands))
 
 
 @dataclass(frozen=True)

@@ -76,6 +76,16 @@ FACTS = {
     "foreign-lines": FactKind(
         "patterns of lines in cells that are said to the notebook, not to the language"
     ),
+    "holes": FactKind(
+        "patterns of what, in a text of the language within another, stands for something that comes later, such "
+        "as `%s`, which is taken for a name; or `known` with what begins and ends it, if the language's own reader "
+        "knows such places"
+    ),
+    "ends": FactKind(
+        "`matter`: white space at the ends of a text within another may show, so that none comes there where none "
+        "was",
+        most=1,
+    ),
     "standard": FactKind(
         "first words of the modules that come with the language; data beside the sheet may add more"
     ),
@@ -213,6 +223,9 @@ class Facts:
     notebooks: tuple[str, ...]
     foreign_cell: re.Pattern[str]
     foreign_lines: re.Pattern[str]
+    holes: re.Pattern[str] | None
+    hole_form: tuple[str, str] | None
+    ends_matter: bool
     standard: tuple[str, ...]
     hides: tuple[str, ...]
     said: tuple[re.Pattern[bytes], ...]
@@ -275,6 +288,8 @@ def read_facts_of(
     pairs = words("pairs")
     held = words("held")
     other = words("other-kinds")
+    holes = words("holes")
+    is_known = len(holes) == 3 and holes[0] == "known"
     facts = Facts(
         builds_on=(*words("builds-on"), "")[0],
         grammar=(*words("grammar"), "")[0],
@@ -299,6 +314,11 @@ def read_facts_of(
         foreign_cell=reader.read("foreign-cell", lambda said: compiled("|".join(said), 0, is_ours))
             or re.compile(_NEVER),
         foreign_lines=reader.read("foreign-lines", reader.lines) or re.compile(_NEVER),
+        holes=None
+            if is_known
+            else reader.read("holes", lambda said: compiled("|".join(said), 0, is_ours)),
+        hole_form=(holes[1], holes[2]) if is_known else None,
+        ends_matter=words("ends") == ("matter",),
         standard=words("standard"),
         hides=words("hides"),
         said=reader.read("said", lambda said: tuple(reader.pattern(s.encode()) for s in said))

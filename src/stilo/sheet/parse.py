@@ -7,11 +7,15 @@ collected as faults, never thrown one at a time.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Any
 
 import tinycss2
+from tinycss2.ast import StringToken
+from tinycss2.serializer import serialize_string_value
 
 from stilo.errors import Fault, near
 from stilo.sheet.facts import FACTS, Fact
@@ -71,7 +75,10 @@ class Rule:
 
 @dataclass
 class Sheet:
-    """A sheet as read. Its faults are not raised yet."""
+    """A sheet as read. Its faults are not raised yet.
+
+    word_settings: the settings whose words have rules.
+    """
 
     name: str
     language: str = ""
@@ -79,6 +86,7 @@ class Sheet:
     roles: dict[str, str] = field(default_factory=dict)
     settings: dict[str, Setting] = field(default_factory=dict)
     rules: list[Rule] = field(default_factory=list)
+    word_settings: list[str] = field(default_factory=list)
     faults: list[Fault] = field(default_factory=list)
 
 
@@ -91,7 +99,10 @@ _LANGUAGE_RULE = re.compile(
 PARTS = ["values", "range", "parts", "default", "meaning", "scope", "shown"]
 
 #: The rules of a sheet that are no style, as in CSS; names of selectors are those of CSS Extensions.
-AT_RULES = ("language", "role", "setting", "custom-selector")
+AT_RULES = ("language", "role", "setting", "custom-selector", "words")
+
+
+NO_VALUES: Mapping[str, Value] = MappingProxyType({})
 
 
 def parse_nodes(text: str) -> list[Any]:
@@ -116,8 +127,10 @@ def read_sheet(
     reader: SelectorReader,
     roles: Sequence[str],
     settings: dict[str, Setting],
+    values: Mapping[str, Value] = NO_VALUES,
 ) -> Sheet:
-    """Read a whole sheet. roles, settings: those of the sheets below it and its own."""
+    """Read a whole sheet. roles, settings: those of the sheets below it and its own. values: of the
+    settings whose words have rules (`@words`)."""
     sheet = Sheet(name)
     known = dict(settings)
     seen: dict[tuple[str, str], int] = {}
@@ -137,12 +150,69 @@ def read_sheet(
                     reader.read_name(node.prelude)
                 except SelectorFault as fault:
                     _fault(sheet, fault.token or node, fault.message)
+            elif word == "words":
+                _read_words(sheet, node, reader, roles, known, values)
             else:
                 message = f'unknown rule "@{word}"{near(word, AT_RULES)}'
                 _fault(sheet, node, message)
         elif node.type == "qualified-rule":
             _read_rule(sheet, node, reader, roles, known, seen)
     return sheet
+
+
+def _read_words(
+    sheet: Sheet,
+    node: Any,
+    reader: SelectorReader,
+    roles: Sequence[str],
+    known: dict[str, Setting],
+    values: Mapping[str, Value],
+) -> None:
+    """Read the rules in `@words SETTING { … }`: once for each word of the setting's value, or, where it has
+    none, once to find their faults."""
+    names = _words(node.prelude)
+    if len(names) != 1 or not isinstance(getattr(known.get(names[0]), "type", None), Parts):
+        _fault(sheet, node, "@words takes the name of a setting that was declared with `parts`")
+        return
+    if node.content is None:
+        _fault(sheet, node, "a block in braces is missing")
+        return
+    sheet.word_settings += names
+    value = str(values.get(names[0], ""))
+    for word, meant in words_of(value) or [("word", "none")]:
+        tokens = _with_word(node.content, word, meant)
+        seen: dict[tuple[str, str], int] = {}
+        into = sheet if value else Sheet(sheet.name, faults=sheet.faults)
+        for inner in tinycss2.parse_rule_list(tokens, skip_comments=True, skip_whitespace=True):
+            if inner.type == "qualified-rule":
+                _read_rule(into, inner, reader, roles, known, seen)
+            else:
+                _fault(sheet, inner, "only rules of selectors belong in @words")
+
+
+def words_of(value: str) -> list[tuple[str, str]]:
+    """The words of such a setting's value, each with what it means: `a b sql | c css` has three."""
+    parts = [part.split() for part in value.split("|")]
+    return [(word, part[-1]) for part in parts for word in part[:-1]]
+
+
+def _with_word(tokens: Iterable[Any], word: str, meant: str) -> list[Any]:
+    """CSS tokens with a pattern of the word, which may stand in quotes, in place of each ident `word`, and its
+    meaning in place of each ident `meant`."""
+    found = []
+    for token in tokens:
+        token = copy(token)
+        if token.type == "ident" and token.value == "word":
+            pattern = "^[\"'`]?" + ".*".join(map(re.escape, word.split("*"))) + "[\"'`]?$"
+            at = token.source_line, token.source_column
+            token = StringToken(*at, pattern, f'"{serialize_string_value(pattern)}"')
+        elif token.type == "ident" and token.value == "meant":
+            token.value = meant
+        for name in ("content", "arguments"):
+            if getattr(token, name, None) is not None:
+                setattr(token, name, _with_word(getattr(token, name), word, meant))
+        found.append(token)
+    return found
 
 
 def role_names(nodes: Iterable[Any]) -> list[str]:

@@ -125,6 +125,29 @@ class Readings(Parts):
         return found if is_known else None
 
 
+@dataclass(frozen=True)
+class Naming(Parts):
+    """Values that are names, each list of them with the language that is meant, separated by `|`."""
+
+    def __str__(self) -> str:
+        return 'lists of names, each with a language behind them, such as "berths_query sql"'
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, its spaces made even; None if a list has no name or odd signs."""
+        found = super().read(text)
+        parts = [part.split() for part in str(found).split("|")] if found else []
+        is_list = all(
+            len(p) > 1 and all(map(_is_name, p[:-1])) and _is_name(p[-1].replace("*", " "))
+            for p in parts
+        )
+        return found if is_list else None
+
+
+def _is_name(text: str) -> bool:
+    """Whether a text is a name, of which stars may stand for parts."""
+    return re.fullmatch(r"[\w$*+#-]+", text) is not None
+
+
 Type = Union[Words, Whole, Name, Sign, Holding, Parts]
 
 
@@ -532,10 +555,26 @@ PROPERTIES = _table(
     ),
     Property(
         "held-indent",
-        Words(("outside", "text")),
+        Words(("outside", "text", "shared")),
         "outside",
         "Whether the white space with which the lines of a held text begin is no part of it (`outside`), or is "
-        "(`text`), so that lines that begin within one of its tokens stay where they are. See `holds`.",
+        "(`text`), so that lines that begin within one of its tokens stay where they are; or is but for what all "
+        "lines share (`shared`), so that a text with such lines stays as it is. See `holds`.",
+    ),
+    Property(
+        "held-margin",
+        Words(("step", "line", "stood")),
+        "step",
+        "Where the lines of such a text begin: one step further in than the line that its token stands in "
+        "(`step`), where that line begins (`line`), or where the leftmost of them stood (`stood`). See "
+        "`held-indent`.",
+    ),
+    Property(
+        "holes",
+        Sign(),
+        "none",
+        "A pattern of what in a held text is the outer language's: each stays, and is taken for a name "
+        "meanwhile. See `holds`.",
     ),
     Property(
         "inside",

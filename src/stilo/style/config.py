@@ -3,7 +3,7 @@
 All have one form. Common settings stand at the top, `width = 88` or `arguments.wrap = "row"`;
 those of one language in a table of its name. `style` names the style to start from. A project's
 file may also say `skip` (patterns of files left alone), `files` (patterns → language) and `sheets`
-(language → a sheet of one's own).
+(language → a sheet of one's own); the personal file, `commands` (language → what lays out texts in it).
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ from stilo.sheet.every import EVERY, of_every_role
 from stilo.sheet.parse import Setting
 from stilo.sheet.properties import Parts, Value, Whole
 from stilo.source import Position
-from stilo.style.given import NAMED, PROJECT, Given
+from stilo.style.given import NAMED, PERSONAL, PROJECT, Given
 from stilo.style.toml import key_places, read_toml
 
 #: What a file of settings may say beside settings.
@@ -33,6 +33,8 @@ KEYS = {
     "generated": "words in the first lines of files that a program made, which are passed over in folders",
     "files": "patterns of files, each with the language it is in",
     "sheets": "languages, each with the file of a sheet that defines it or adds rules to it",
+    "commands": "in the personal file alone: names of languages that are none of ours, each with the program and "
+    "the arguments that lay out a text in it",
 }
 
 #: Words by which programs mark the files that they make.
@@ -55,7 +57,8 @@ class Config:
     """A file of settings as read and checked.
 
     common: setting → what it is given for every language that has it; by_language: the same for
-    one. shown: what messages call the file. sheets: language → path. generated: words that stand in the
+    one. shown: what messages call the file. sheets: language → path. commands: name of a language → program and
+    arguments. generated: words that stand in the
     first lines of files that a program made.
     """
 
@@ -70,6 +73,7 @@ class Config:
     generated: tuple[str, ...] = GENERATED
     files: Mapping[str, str] = field(default_factory=dict)
     sheets: Mapping[str, Path] = field(default_factory=dict)
+    commands: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     @property
     def folder(self) -> Path:
@@ -222,6 +226,7 @@ class _Reader:
             self._words("generated", document.get("generated", list(GENERATED))),
             self._files(document.get("files", {}), languages),
             own,
+            self._commands(document.get("commands", {})),
         )
 
     def _fault(self, key: tuple[str, ...], message: str) -> None:
@@ -337,6 +342,26 @@ class _Reader:
                 self._fault(("files", pattern), f"no language is called {_shown(language)}{hint}")
             else:
                 found[pattern] = language
+        return found
+
+    def _commands(self, value: object) -> dict[str, tuple[str, ...]]:
+        if value and self.layer != PERSONAL:
+            message = (
+                "commands belong in the personal file; nothing that a project's files name is run"
+            )
+            self._fault(("commands",), message)
+            return {}
+        if not isinstance(value, dict):
+            self._fault(("commands",), f"commands is a table of languages, not {_shown(value)}")
+            return {}
+        found = {}
+        for language, words in value.items():
+            is_list = isinstance(words, list) and words and words[0]
+            if is_list and all(isinstance(word, str) for word in words):
+                found[language] = tuple(words)
+            else:
+                message = f"takes a program and its arguments as a list, not {_shown(words)}"
+                self._fault(("commands", language), message)
         return found
 
     def _sheets(self, value: object) -> dict[str, Path]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
 from functools import cached_property, partial
@@ -12,15 +12,16 @@ from os.path import isfile
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
+from stilo.embed.command import run_command
 from stilo.errors import BadSetting, ConfigError, Fault, UnknownLanguage, UnknownSetting
-from stilo.language import KNOWN_WORDS, Language
+from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
     define_language, is_setting, language_called, language_for_file, language_for_first_line,
     language_names, load_language,
 )
-from stilo.request import FindInner, Inner
+from stilo.request import Command, FindInner, Inner
 from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
 from stilo.style.config import (
@@ -83,6 +84,8 @@ class Styles:
     settings: values from the command line or a caller, over all other layers. style: lay out by
     this named style alone, in place of what any file says (`personal`: by the personal file alone,
     `default`: by the sheets alone). language: take it for every file. sheet: a sheet for every file.
+    commands: names of languages that are none of ours, each with the program and the arguments that lay out
+    texts in it, over those of the personal file.
     """
 
     def __init__(
@@ -91,8 +94,10 @@ class Styles:
         style: str | None = None,
         language: str | Language | None = None,
         sheet: Path | None = None,
+        commands: Mapping[str, Sequence[str]] | None = None,
     ) -> None:
         self._settings = dict(settings or {})
+        self._given_commands = {name: tuple(words) for name, words in (commands or {}).items()}
         self._style = style
         self._language = language
         self._sheet = sheet
@@ -105,7 +110,7 @@ class Styles:
         self._edited: dict[Path, bool] = {}
         self._needed: dict[tuple[str, Path], Mapping[str, Given]] = {}
         self._known: dict[object, FileStyle] = {}
-        self._inner_styles: dict[tuple[str, Path], Inner | None] = {}
+        self._inner_styles: dict[tuple[str, Path], Inner | Command | None] = {}
 
     def of(self, path: str | Path) -> FileStyle:
         """The style of a file, which need not exist.
@@ -128,20 +133,29 @@ class Styles:
         inner = partial(self._inner, project, target.folder)
         return FileStyle(known.language, known.values, known.origins, skipped, target.shown, inner)
 
-    def _inner(self, project: Config | None, folder: Path, called: str) -> Inner | None:
-        """The style of a text in a file, by what that calls its language. EditorConfig speaks of files alone."""
+    def _inner(self, project: Config | None, folder: Path, called: str) -> Inner | Command | None:
+        """What lays out a text in a file, by what that calls its language: the style of one of ours, else a
+        command. EditorConfig speaks of files alone."""
         key = (called, folder)
         if key not in self._inner_styles:
             layers = self._configs(project)
             is_own = any(called in config.sheets for config in layers)
             name = called if is_own else language_called(called)
-            found = None
+            found: Inner | Command | None = None
             if name is not None:
                 language = self._named(name, layers)
                 style = self._resolve(language, project, {}, self._needs(language, folder))
                 found = Inner(style.language, style.values, style.origins)
+            elif (words := self._commands.get(called)) is not None:
+                found = Command(called, partial(run_command, words))
             self._inner_styles[key] = found
         return self._inner_styles[key]
+
+    @cached_property
+    def _commands(self) -> Mapping[str, tuple[str, ...]]:
+        """The user's own commands, by the names of languages. What a repository says is never run."""
+        own = {} if self.personal is None else self.personal.commands
+        return {**own, **self._given_commands}
 
     def skipped(self, path: str | Path) -> str:
         """The place of the pattern by which a file is to be left alone, or ""."""
@@ -192,7 +206,7 @@ class Styles:
                 raise BadSetting(given.place, name, str(given.value), permitted)
             values[name] = read
             origins[name] = given._replace(value=read)
-        return FileStyle(language.knowing(values.get(KNOWN_WORDS, "")), values, origins)
+        return FileStyle(language.knowing(values), values, origins)
 
     def _layers(
         self, language: Language, project: Config | None, said: Mapping[str, Said]

@@ -82,6 +82,11 @@ def schema() -> dict[str, Any]:
         "additionalProperties": {"type": "string"},
         "description": KEYS["sheets"],
     }
+    properties["commands"] = {
+        "type": "object",
+        "additionalProperties": {"type": "array", "items": {"type": "string"}, "minItems": 1},
+        "description": KEYS["commands"],
+    }
     for name, language in languages.items():
         properties[name] = {
             "type": "object",

@@ -1,0 +1,8 @@
+class Board
+{
+    string rules = @"
+  .berth {
+    color: navy;
+  }
+  ";
+}

@@ -1,0 +1,7 @@
+class Board {
+    String rules = """
+  .berth {
+    color: navy;
+  }
+  """;
+}

@@ -1,0 +1,8 @@
+class Board {
+    String rules = """
+        .berth { color: navy; margin: 0 }
+        """;
+    Rows rows = base.query("""
+        .berth { color: navy; margin: 0 }
+        """);
+}

@@ -1,0 +1,7 @@
+function board() {
+  const rules = css`
+.berth {
+  color: navy;
+}
+`;
+}

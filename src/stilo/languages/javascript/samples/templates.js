@@ -1,3 +1,0 @@
-const board = html`
-<ul class="board"><li>${berth}</li></ul>
-`;

@@ -1,0 +1,6 @@
+def board():
+    rules = """
+.berth {
+  color: navy;
+}
+"""
