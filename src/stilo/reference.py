@@ -56,6 +56,11 @@ def reference() -> str:
                     "declares a setting: `values` (words) or `range` (two "
                     "whole numbers), `default`, `meaning`; a later sheet may change its default",
                 ),
+                (
+                    "`@words name { … }`",
+                    "rules that are there once for each word of that setting, which has `parts`: `word` in "
+                    "them is a pattern of the word, `meant` the last word of its list",
+                ),
                 ("`setting(name)`", "as a value: what the team chose for that setting"),
             ],
         ),
