@@ -24,6 +24,7 @@ from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, margin_of, render, tab_columns
 from stilo.layout.views import View, branches_of, filled, stretches
 from stilo.order.asked import is_wanted
+from stilo.order.forms import put_forms
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, both, new_lines, put_in_order
 from stilo.order.project import Project
@@ -136,25 +137,29 @@ def _put_in_order(read: ReadDocument, request: Request, project: Project | None)
     document, text, values = read.document, read.text, request.values
     if read.is_left:
         return None
-    ended = None if request.only_order else _with_terminators(text, values, request.lines)
+    written = None if request.only_order else _rewritten(text, values, request.lines)
     if document.is_segment or not is_wanted(values):
-        return ended
-    if ended is None:
+        return written
+    if written is None:
         return put_in_order(text, values, request.lines, project)
-    lines = new_lines(ended, document.source, request.lines)
-    ordered = put_in_order(ended.text, values, lines, project)
-    return ended if ordered is None else both(ended, ordered, document.source)
+    lines = new_lines(written, document.source, request.lines)
+    ordered = put_in_order(written.text, values, lines, project)
+    return written if ordered is None else both(written, ordered, document.source)
 
 
-def _with_terminators(
+def _rewritten(
     text: Text, values: Mapping[str, Value], lines: Sequence[LineRange] | None
 ) -> Ordered | None:
-    """The text with other ends of statements, if the style asks for them, but where nothing is to change."""
+    """The text with other ends of statements, and other forms, if the style asks for them, but where nothing is to
+    change."""
     language = text.language
-    if not language.may_end(values):
+    if not language.may_end(values) and language.support.forms is None:
         return None
     said = read_directives(text.tree, text.source, language, values)
-    return None if said.leaves_file else put_terminators(text, values, lines, said.left)
+    if said.leaves_file:
+        return None
+    found = put_terminators(text, values, lines, said.left)
+    return put_forms(text, values, lines, said.left) if found is None else found
 
 
 def _lines_of(

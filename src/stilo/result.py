@@ -218,7 +218,7 @@ class Result:
         for change in self._ordered.arrangement.changes:
             reason = self._reason(change.setting)
             at = self.source.position(change.offset)
-            code = "imports" if change.imports else "terminator"
+            code = "imports" if change.imports else change.what
             yield Finding(at, at, code, change.message, reason)
 
     def _placed(self, findings: Sequence[Finding]) -> Iterator[Finding]:

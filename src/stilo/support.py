@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 if TYPE_CHECKING:
     from stilo.readers.reader import Reader
+    from stilo.sheet.properties import Value
+    from stilo.tree.flat import Tree
 
 #: Compares the bytes of two texts: 0 if they mean the same, else the line from which the second reads
 #: differently. If the third argument is true, the margins of texts within them do not count.
 #: Raises SyntaxError where the first cannot be read.
 Check = Callable[[bytes, bytes, bool], int]
+
+
+class Form(NamedTuple):
+    """A piece of a text that is to be written otherwise: where it is, how, what a finding says (nothing, if
+    another piece has it), and the setting that asks for it."""
+
+    start: int
+    end: int
+    text: bytes
+    message: str
+    setting: str
 
 
 @dataclass(frozen=True)
@@ -31,6 +44,7 @@ class Support:
     and what is wrong. None if it finds none.
     reader: makes the reader of the language, in place of one over the grammar package that a sheet names.
     folders: where else the sources of modules are, for a project's folder.
+    forms: what in a text is to be written otherwise by a style, though it says the same. Needs a check.
     """
 
     check: Check | None = None
@@ -42,6 +56,7 @@ class Support:
     folders: Callable[[Path], list[Path]] | None = None
     fault: Callable[[str], tuple[int, int, str] | None] | None = None
     reader: Callable[[], Reader] | None = None
+    forms: Callable[[Tree, Mapping[str, Value]], Iterable[Form]] | None = None
 
 
 NO_SUPPORT = Support()

@@ -50,6 +50,9 @@ PARTS = [
     "&amp;",
     "*x*",
     "__y__",
+    "**y z**",
+    "_x *y* z_",
+    "7. ",
     "![i](j)",
 ]
 
@@ -78,6 +81,10 @@ def laid_out(text: str, **style: str | int) -> str:
         "paragraphs": some.sampled_from(["keep", "flow", "row", "sentences"]),
         "tables": some.sampled_from(["keep", "columns", "short"]),
         "bullets": some.sampled_from(["keep", "dash", "star"]),
+        "numbers": some.sampled_from(["keep", "begun", "counted", "same"]),
+        "headings": some.sampled_from(["keep", "marks", "underlined"]),
+        "emphasis": some.sampled_from(["keep", "star", "underscore"]),
+        "strong_emphasis": some.sampled_from(["keep", "star", "underscore"]),
         "width": some.sampled_from([20, 40, 80]),
     }),
 )
@@ -270,3 +277,76 @@ def test_blank_lines_at_the_end_belong_to_a_fence_that_is_open(text: str, end: s
     result = stilo.reformat(text, "markdown", {"final-newline": end})
     assert not result.changed
     assert not result.findings
+
+
+@pytest.mark.parametrize(
+    "way, text, wanted",
+    [
+        ("counted", "3. a\n3. b\n9. c\n", "3. a\n4. b\n5. c\n"),
+        ("same", "3. a\n4. b\n9. c\n", "3. a\n3. b\n3. c\n"),
+        ("begun", "3. a\n3. b\n9. c\n", "3. a\n3. b\n3. c\n"),
+        ("begun", "3. a\n5. b\n9. c\n", "3. a\n4. b\n5. c\n"),
+        ("keep", "3. a\n3. b\n9. c\n", "3. a\n3. b\n9. c\n"),
+        ("counted", "9) a\n   b\n9) c\n   d\n", "9) a\n   b\n10) c\n    d\n"),
+        ("counted", "1. a\n   - x\n1. b\n\n2) c\n2) d\n", "1. a\n   - x\n2. b\n\n2) c\n3) d\n"),
+        ("counted", "999999999. a\n1. b\n", "999999999. a\n1. b\n"),
+        ("counted", "> 1. a\n> 1. b\n", "> 1. a\n> 1. b\n"),  # a quote is a text of its own
+        (
+            "counted",
+            "1. a\n\n<!-- stilo: leave -->\n1. b\n1. c\n",
+            "1. a\n\n<!-- stilo: leave -->\n1. b\n1. c\n",
+        ),
+    ],
+)
+def test_numbers(way: str, text: str, wanted: str) -> None:
+    assert laid_out(text, numbers=way) == wanted
+
+
+@pytest.mark.parametrize(
+    "form, text, wanted",
+    [
+        ("marks", "A *b*\n===\nc\n", "# A *b*\n\nc\n"),
+        ("marks", "A\n---\n", "## A\n"),
+        ("marks", "A\nb\n---\n", "A\nb\n---\n"),
+        ("marks", "1\\. a #\n===\n", "1\\. a #\n===\n"),  # the sign at its end would be none of it
+        ("underlined", "# A *b* ##\n", "A *b*\n=====\n"),
+        ("underlined", "a\n## 船船\n", "a\n\n船船\n----\n"),
+        ("underlined", "# a\n## b\n### c\n", "a\n===\n\nb\n---\n\n### c\n"),
+        ("underlined", "# - a\n\n# 1. b\n\n#\n", "# - a\n\n# 1. b\n\n#\n"),
+        ("underlined", "- # a\n", "- # a\n"),
+        ("underlined", "# [a]: b\n", "# [a]: b\n"),
+    ],
+)
+def test_headings(form: str, text: str, wanted: str) -> None:
+    assert laid_out(text, headings=form) == wanted
+
+
+@pytest.mark.parametrize(
+    "text, wanted",
+    [
+        ("_a_ *b* __c__ **d**\n", "*a* *b* __c__ __d__\n"),
+        ("_a b\nc_\n", "*a b\nc*\n"),
+        ("a_b_c d*e*f x**y**z\n", "a_b_c d*e*f x**y**z\n"),
+        ("_a *b* c_ ***d***\n", "_a *b* c_ ***d***\n"),
+        ("`_a_` \\_a_ <b _a_> http://a/_b_/\n", "`_a_` \\_a_ <b _a_> http://a/_b_/\n"),
+        ("[_a_](_b_) ![_a_](b)\n", "[*a*](_b_) ![_a_](b)\n"),
+        ("| _a_ | **b** |\n| --- | --- |\n", "| *a* | __b__ |\n| --- | --- |\n"),
+        ("# _a_\n", "# *a*\n"),
+        ("_(a)_: _b_.\n", "*(a)*: *b*.\n"),
+    ],
+)
+def test_emphasis(text: str, wanted: str) -> None:
+    assert laid_out(text, emphasis="star", strong_emphasis="underscore") == wanted
+
+
+def test_forms_in_a_range_alone() -> None:
+    result = stilo.reformat(
+        "1. _a_\n1. _b_\n1. _c_\n",
+        "markdown",
+        {"numbers": "counted", "emphasis": "star"},
+        lines=(2, 2)
+    )
+    assert result.text == "1. _a_\n2. *b*\n1. _c_\n"
+    assert [(f.code, f.position) for f in result.findings] == [
+        ("form", (2, 1)), ("form", (2, 4)), ("form", (2, 6))
+    ]

@@ -26,6 +26,7 @@ CODES = {
     "idle-sign": "a sign that does nothing where it stands",
     "terminator": "the sign at the end of a statement",
     "spelling": "how a token is written",
+    "form": "which of several forms something is written in",
     "comment": "the lines of a comment",
     "directive": "the spaces within a line for another program",
     "imports": "the imports",

@@ -13,8 +13,8 @@ from stilo.order.statements import Import
 
 class Change(NamedTuple):
     """What becomes of an import: offset in the source, what (a word for counts), a message, the setting
-    that asks for it, and how many imports it is: those that follow it may share its fate. Of none, it is the
-    sign at the end of a statement that comes or goes."""
+    that asks for it, and how many imports it is: those that follow it may share its fate. Of none, it is
+    something else, and what is the code of its finding: a sign at the end of a statement, or a form."""
 
     offset: int
     what: str

@@ -57,7 +57,7 @@ def put_terminators(
             edits.append(Edit(end, end, ending.sign))
             message = f'"{shown}" wanted at the end of the statement'
         at = start if ending.is_written else max(start, end - 1)
-        changes.append(Change(at, "", message, ending.setting, 0))
+        changes.append(Change(at, "terminator", message, ending.setting, 0))
     if not edits:
         return None
     raw = text.raw_edits(edits)

@@ -39,6 +39,11 @@ def check(before: bytes, after: bytes, moved: bool) -> int:
     return 0 if next(others, None) is None else last
 
 
+def parts_of(data: bytes) -> Iterator[tuple[Any, int]]:
+    """What a piece of a document says, part by part, each with its line from 1."""
+    return _parts(parsed(data)[0])
+
+
 def _parts(tokens: list[Token]) -> Iterator[tuple[Any, int]]:
     """What a document says, part by part, each with its line from 1."""
     line = 1
@@ -50,7 +55,9 @@ def _parts(tokens: list[Token]) -> Iterator[tuple[Any, int]]:
         if token.type == "html_block" and not _PREFORMATTED.search(content):
             content = _LINE_END.sub("\n", content.strip())
         if token.children is None:
-            yield (token.type, token.tag, attrs, token.hidden, token.info.strip(), content), line
+            # Of the numbers of items only that of the first is said, and the list has it.
+            info = "" if token.type == "list_item_open" else token.info.strip()
+            yield (token.type, token.tag, attrs, token.hidden, info, content), line
         else:
             yield list(_inline(token.children)), line
 

@@ -1,0 +1,135 @@
+"""The forms of Markdown that can be written in several ways: numbers of lists, headings, and emphasis.
+
+Each is changed only where the piece of the document that it stands in, read by itself, says the same afterwards.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping
+
+from stilo.languages.markdown.check import parts_of
+from stilo.languages.markdown.reader import KINDS
+from stilo.sheet.properties import Value
+from stilo.support import Form
+from stilo.tree.flat import Tree
+from stilo.width import display_width
+
+#: The most digits that the number of an item may have.
+_MOST_DIGITS = 9
+_SIGNS = {"star": b"*", "underscore": b"_"}
+#: Emphasis that holds no other, by its signs: what stands before it, the signs, and the text between them.
+_EMPHASIS = re.compile(
+    rb"(?<![\w\\*_])(\*\*?|__?)(?=[^\s*_])([^*_`\\<>\[\]]*[^*_`\\<>\[\]\s])\1(?![\w*_])"
+)
+_UNDERLINES = {b"=": b"#", b"-": b"##"}
+#: What an underlined heading must not look like, and may not hold.
+_PLAIN = re.compile(rb"[^\s#>+=~|:<!{$\\-][^\n]*")
+
+
+def forms_of(tree: Tree, values: Mapping[str, Value]) -> Iterator[Form]:
+    """What is to be written otherwise in a document."""
+    by_kind: dict[str, list[int]] = {}
+    for node, kind in enumerate(tree.kind):
+        by_kind.setdefault(KINDS.names[kind], []).append(node)
+    if values["numbers"] != "keep":
+        for name in ("tight_list", "loose_list"):
+            for node in by_kind.get(name, ()):
+                yield from _numbers(tree, node, str(values["numbers"]))
+    if values["headings"] == "marks":
+        for node in by_kind.get("underlined", ()):
+            yield from _marked(tree, node)
+    elif values["headings"] == "underlined":
+        for node in by_kind.get("heading", ()):
+            yield from _underlined(tree, node)
+    if (values["emphasis"], values["strong-emphasis"]) != ("keep", "keep"):
+        for name in ("paragraph", "heading", "underlined", "cell", "right_cell", "centered_cell"):
+            for node in by_kind.get(name, ()):
+                yield from _emphasis(tree, node, values)
+
+
+def _numbers(tree: Tree, node: int, way: str) -> Iterator[Form]:
+    """The numbers of a list: counted from the first on, or all like the first; `begun`: as its first two are."""
+    numbers = [
+        tree.first(item)
+        for item in tree.children(node)
+        if KINDS.names[tree.kind[tree.token_node[tree.first(item)]]] == "number"
+    ]
+    given = [int(tree.texts[token][:-1]) for token in numbers]
+    if way == "begun":
+        way = "same" if len(given) > 1 and given[0] == given[1] else "counted"
+    for count, token in enumerate(numbers):
+        text = tree.texts[token]
+        wanted = b"%d" % (given[0] + (count if way == "counted" else 0)) if count else text[:-1]
+        if wanted != text[:-1] and len(wanted) <= _MOST_DIGITS:
+            start = tree.token_start[token]
+            message = f'"{wanted.decode()}{chr(text[-1])}" wanted, not "{text.decode()}"'
+            yield Form(start, start + len(text) - 1, wanted, message, "numbers")
+
+
+def _marked(tree: Tree, node: int) -> Iterator[Form]:
+    """An underlined heading with marks before it, if it is one line."""
+    first, last = tree.first(node), tree.last(node)
+    start, end = tree.token_start[first], tree.token_end[last]
+    at = tree.token_end[last - 1]
+    text = tree.data[start:at]
+    mark = _UNDERLINES[tree.texts[last][:1]] + b" "
+    if b"\n" not in text and _is_same(tree.data[start:end], mark + text):
+        yield Form(
+            start,
+            start,
+            mark,
+            f'the heading should begin with "{mark.decode().strip()}"',
+            "headings"
+        )
+        yield Form(at, end, b"", "", "headings")
+
+
+def _underlined(tree: Tree, node: int) -> Iterator[Form]:
+    """A heading of the first or the second order with a line below it, and a blank line before it."""
+    first, last = tree.first(node), tree.last(node)
+    mark = tree.texts[first]
+    if len(mark) > 2 or tree.parent[node] or first == last:
+        return
+    start, end = tree.token_start[first], tree.token_end[last]
+    if KINDS.names[tree.kind[tree.token_node[last]]] == "heading_mark":
+        last -= 1
+    begin, at = tree.token_start[first + 1], tree.token_end[last]
+    text = tree.data[begin:at]
+    line = b"\n" + (b"=" if len(mark) == 1 else b"-") * max(3, display_width(text.decode()))
+    if _PLAIN.fullmatch(text) and _is_same(tree.data[start:end], text + line):
+        has_blank = not first or tree.between(first).count(b"\n") > 1
+        yield Form(
+            start,
+            begin,
+            b"" if has_blank else b"\n",
+            "the heading should have a line below it",
+            "headings"
+        )
+        yield Form(at, end, line, "", "headings")
+
+
+def _emphasis(tree: Tree, node: int, values: Mapping[str, Value]) -> Iterator[Form]:
+    """The signs of emphasis in a piece of prose."""
+    start, end = tree.token_start[tree.first(node)], tree.token_end[tree.last(node)]
+    text = tree.data[start:end]
+    for found in _EMPHASIS.finditer(text):
+        signs = found[1]
+        setting = "emphasis" if len(signs) == 1 else "strong-emphasis"
+        sign = _SIGNS.get(str(values[setting]))
+        if sign is None or signs == sign * len(signs):
+            continue
+        word = text[text.rfind(b" ", 0, found.start()) + 1 : found.start()]
+        if b"://" in word or b"www." in word:
+            continue  # a place that some programs take for a link, though it stands in no brackets
+        wanted = sign * len(signs)
+        new = text[:found.start()] + wanted + found[2] + wanted + text[found.end():]
+        if _is_same(text, new):
+            message = f'"{wanted.decode()}" wanted for emphasis, not "{signs.decode()}"'
+            for at in (found.start(), found.end() - len(signs)):
+                yield Form(start + at, start + at + len(signs), wanted, message, setting)
+
+
+def _is_same(before: bytes, after: bytes) -> bool:
+    """Whether two pieces of a document say the same."""
+    return [part for part, _ in parts_of(before)] == [part for part, _ in parts_of(after)]
