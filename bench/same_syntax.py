@@ -26,21 +26,38 @@ import stilo
 COMPARE = """
 const ts = require(process.argv[2]);
 const fs = require("fs");
-function tree(path) {
-  const text = fs.readFileSync(path, "utf8");
+// What is shown of the text in an element: lines without white space at the ends, but at those of the whole.
+function shown(text) {
+  const lines = text.split(/\\r\\n|\\n|\\r/);
+  return lines.map((line, at) => {
+    if (at) line = line.replace(/^[ \\t]+/, "");
+    return at < lines.length - 1 ? line.replace(/[ \\t]+$/, "") : line;
+  }).filter(line => line).join(" ");
+}
+function tree(path, text) {
+  text = text ?? fs.readFileSync(path, "utf8");
   const file = ts.createSourceFile(path, text, ts.ScriptTarget.Latest, true);
   if (file.parseDiagnostics.length) return null;
   const found = [];
+  let hasElements = false;
   const visit = node => {
+    if (node.kind === ts.SyntaxKind.JsxText && !shown(node.text)) return;
+    hasElements ||= node.kind === ts.SyntaxKind.JsxOpeningElement || node.kind === ts.SyntaxKind.JsxSelfClosingElement;
     found.push(node.kind);
     let count = 0;
     ts.forEachChild(node, child => { count++; visit(child); });
     if (node.kind === ts.SyntaxKind.JsxText) {
-      found.push(node.text.split("\\n").map(line => line.trim()).filter(line => line).join(" "));
+      found.push(shown(node.text));
     } else if (!count && node.kind < ts.SyntaxKind.FirstNode) found.push(node.getText());
     found.push(-1);
   };
   visit(file);
+  if (hasElements) {
+    // And what the compiler makes of the elements.
+    const compilerOptions = { jsx: ts.JsxEmit.React, target: ts.ScriptTarget.Latest };
+    const made = ts.transpileModule(text, { compilerOptions, fileName: path }).outputText;
+    found.push(tree(path + ".js", made));
+  }
   return JSON.stringify(found);
 }
 for (const [before, after] of JSON.parse(fs.readFileSync(process.argv[3], "utf8"))) {

@@ -474,6 +474,7 @@ def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, Own
                 facts.margins_matter,
                 facts.other_kinds,
                 facts.lacks,
+                facts.prose,
             )
             if facts.preprocessed is not None:
                 reader = ConditionalReader(reader, facts.preprocessed)

@@ -19,6 +19,7 @@ from stilo.errors import Fault, StiloError
 from stilo.installed import import_installed
 from stilo.readers.faults import locate_fault
 from stilo.readers.padding import TAB, FreeLines, Padding, padded
+from stilo.readers.prose import PROSE_KINDS, with_words
 from stilo.readers.reader import Body, Item, OneView, Wanted
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
@@ -70,6 +71,9 @@ class GrammarParsed(OneView):
             kinds = self.wanted.whole | self.reader.kinds.signs
             found = read_fields(self.parsed, tree, kinds)
             tree = replace(tree, field=found, known_texts=tree.texts)
+        prose = self.reader.prose
+        if prose and not prose.isdisjoint(tree.kind):
+            tree = with_words(tree, prose, self.reader.prose_kinds)
         return tree
 
     @cached_property
@@ -142,12 +146,15 @@ class GrammarParsed(OneView):
         return self.reader.read_otherwise(found) if found.has_error else found
 
     def shape(self, inner: Set[int]) -> list[int]:
-        """The shape of the grammar's own tree."""
-        return outline(self.parsed, inner)
+        """The shape of the grammar's own tree, with the words of prose in it."""
+        found = outline(self.parsed, inner)
+        return found if self.reader.prose.isdisjoint(found) else self.tree.shape
 
     def same_as(self, tree: Tree) -> bool:
         """Whether it has the very shape of another text's tree."""
-        return self.size == tree.size and self.shape(tree.inner) == tree.shape
+        if tree.spaced is not None:
+            return self.tree.shape == tree.shape and self.tree.spaced == tree.spaced
+        return self.size == tree.size and outline(self.parsed, tree.inner) == tree.shape
 
 
 class Rewritten(NamedTuple):
@@ -176,6 +183,7 @@ class GrammarReader:
     reads_margins: the indents of lines have meaning, so that tabs after spaces must be read right.
     other_kinds: a kind of token, what its text begins with, and the name of the kind that it then is.
     lacks: kinds that a sheet may name though the grammar has none of them.
+    prose: the kinds of tokens that texts consist of, to be read word by word.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -189,6 +197,7 @@ class GrammarReader:
         reads_margins: bool = False,
         other_kinds: Sequence[tuple[str, bytes, str]] = (),
         lacks: Sequence[str] = (),
+        prose: Sequence[str] = (),
     ) -> None:
         self._reads_margins = reads_margins
         self._language = tree_sitter.Language(_grammar(package, function))
@@ -200,7 +209,11 @@ class GrammarReader:
             for at, (kind, text, _) in enumerate(other_kinds)
             for number in kinds.numbers(kind)
         }
-        self.kinds = kinds.with_named([*(name for *_, name in other_kinds), *lacks])
+        kinds = kinds.with_named([*(name for *_, name in other_kinds), *lacks])
+        #: The kinds of tokens that are prose, and those of the words in it.
+        self.prose = frozenset[int]().union(*map(kinds.numbers, prose))
+        self.kinds = kinds.with_named(PROSE_KINDS) if prose else kinds
+        self.prose_kinds = range(len(kinds.names), len(self.kinds.names))
         self._read_as = read_as
         self._free_lines = free_lines
         self.joins = joins[0] if joins else None

@@ -86,6 +86,11 @@ FACTS = {
         "was",
         most=1,
     ),
+    "prose": FactKind(
+        "kinds of tokens that texts consist of, in which white space counts as in JSX: their words are tokens of "
+        "the kinds `text_word`, `text_line` (the first word, after a line end) and `text_joined` (the first, after "
+        "what stands before), each with `_last` if a line end follows the text, and `text_space`"
+    ),
     "standard": FactKind(
         "first words of the modules that come with the language; data beside the sheet may add more"
     ),
@@ -226,6 +231,7 @@ class Facts:
     holes: re.Pattern[str] | None
     hole_form: tuple[str, str] | None
     ends_matter: bool
+    prose: tuple[str, ...]
     standard: tuple[str, ...]
     hides: tuple[str, ...]
     said: tuple[re.Pattern[bytes], ...]
@@ -319,6 +325,7 @@ def read_facts_of(
             else reader.read("holes", lambda said: compiled("|".join(said), 0, is_ours)),
         hole_form=(holes[1], holes[2]) if is_known else None,
         ends_matter=words("ends") == ("matter",),
+        prose=words("prose"),
         standard=words("standard"),
         hides=words("hides"),
         said=reader.read("said", lambda said: tuple(reader.pattern(s.encode()) for s in said))
