@@ -176,6 +176,9 @@ def _comment_run(
         )
     ):
         newline_before[0] = False  # code follows on their line, which they stand within
+    if part == EMPTY and ends_line[-1] and plan.space[stop] == 0:
+        if not is_line_comment(plan, stop - 1):
+            newline_before[0] = True  # with brackets close to it, one of several lines gets lines of its own
     on_line = newline_before.index(True) if True in newline_before else len(newline_before)
     trailing = min(on_line, stop - start)
     ends_body = start + trailing == stop and part == CLOSE and _is_firm(plan, stop)
