@@ -83,7 +83,9 @@ def scramble(path: Path, seed: int) -> bytes:
     stand in next to a label of a switch stays too, since it says where they belong.
     """
     language, tree = read(path)
-    kinds = stilo.load_language(language).comment_kinds
+    kinds, names = (
+        stilo.load_language(language).comment_kinds, stilo.load_language(language).kinds.names
+    )
     is_comment = [tree.kind[node] in kinds for node in tree.token_node]
     chance = random.Random(seed)
     if language == "python":
@@ -92,8 +94,12 @@ def scramble(path: Path, seed: int) -> bytes:
     for token in range(len(tree.token_node)):
         gap = tree.between(token)
         near_comment = is_comment[token] or (token and is_comment[token - 1])
+        beside = tree.token_node[max(0, token - 1) : token + 1]
+        is_prose = any(names[tree.kind[node]].startswith("text_") for node in beside)
         if not token or (b"\n" in gap and is_margin_said(tree, token, is_comment)):
             pass
+        elif is_prose and b"\n" not in gap:
+            pass  # such white space is shown
         elif b"\n" in gap and (near_comment or language in ENDING):
             gap = b"\n" + b" \t"[:chance.randrange(3)] * chance.randrange(4)
             if chance.random() < 0.3:

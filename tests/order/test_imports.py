@@ -314,7 +314,7 @@ def test_another_language_needs_only_its_sheet() -> None:
     """Of JavaScript no more than what the guide to sheets says of it."""
     guide = (Path(__file__).parents[2] / "docs" / "write-a-sheet.md").read_text("utf-8")
     rules = re.findall(
-        r"```css\n(.*?)```", guide.partition("## 13.")[2].partition("## 14.")[0], re.DOTALL
+        r"```css\n(.*?)```", guide.partition("## 14.")[2].partition("## 15.")[0], re.DOTALL
     )
     assert len(rules) == 2
     language = stilo.define_language("""

@@ -68,7 +68,7 @@ def may_share(plan: Plan, group: Group, gone: Set[int]) -> bool:
         and not group.stacked
         and group.wrap == "stack"
         and not (group.bulky or ends_with_separator(plan, group, gone))
-        and all(may_open_among(plan, group, n, gone) for n in group.inner if plan.groups[n].hard)
+        and not (MID in group.parts and any(plan.groups[n].hard for n in group.inner))
     )
 
 

@@ -169,7 +169,8 @@ class ViewParsed:
 
     def same_as(self, tree: Tree) -> bool:
         """Whether all views have the shapes of those of another text."""
-        return self.size == tree.size and self.shape(tree.inner) == tree.shape
+        is_as_large = tree.has_prose or self.size == tree.size
+        return is_as_large and self.shape(tree.inner) == tree.shape
 
 
 class ConditionalReader:

@@ -152,7 +152,7 @@ class GrammarParsed(OneView):
 
     def same_as(self, tree: Tree) -> bool:
         """Whether it has the very shape of another text's tree."""
-        if tree.spaced is not None:
+        if tree.has_prose:
             return self.tree.shape == tree.shape and self.tree.spaced == tree.spaced
         return self.size == tree.size and outline(self.parsed, tree.inner) == tree.shape
 

@@ -88,6 +88,7 @@ def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
         shape=_shape(tree.shape, texts, shapes),
         field={moved[n]: number for n, number in tree.field.items() if tree.kind[n] not in texts},
         known_texts=None if known is None else found,
+        has_prose=True,
         spaced=tuple(
             text
             for leaf, text in zip(token_node, found)

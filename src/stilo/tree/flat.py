@@ -39,8 +39,8 @@ class Tree:
     is_sealed: brackets of their own, that are not in the source, never come. is_evened: some token of
     several words has other spaces in the source than in `texts`. known_texts: `texts`, where they need
     not be cut out of `data`, or are not what stands there. misread: where tokens begin in which the
-    reader took a comment for a part of them. spaced: of prose in words, the tokens with white space in them;
-    None if there is no prose.
+    reader took a comment for a part of them. has_prose: it had prose, of which the words are tokens.
+    spaced: those of them with white space in them.
     """
 
     data: bytes
@@ -62,7 +62,8 @@ class Tree:
     is_evened: bool = False
     field: dict[int, int] = field(default_factory=dict)
     known_texts: list[bytes] | None = None
-    spaced: tuple[bytes, ...] | None = None
+    has_prose: bool = False
+    spaced: tuple[bytes, ...] = ()
     misread: tuple[int, ...] = ()
 
     def between(self, token: int) -> bytes:

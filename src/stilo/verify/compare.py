@@ -90,7 +90,7 @@ def compare(
             )
         else:
             is_same = parsed.same_as(tree)
-        if is_same and (tree.spaced is None or tree.spaced == parsed.tree.spaced):
+        if is_same and (not tree.has_prose or tree.spaced == parsed.tree.spaced):
             return
     again = language.bracketed(parsed.tree)
     raise UnsafeResult(_difference(source, tree, again, rendered))

@@ -164,7 +164,9 @@ describe('the berth', () => {
   it.skip('later', () => {})
 })
 quay.berths.north.moor(
-  quay.ferries.find(f => f.name === 'Puffin'), quay.tides.current, quay.captain
+  quay.ferries.find(f => f.name === 'Puffin'),
+  quay.tides.current,
+  quay.captain
 )
 const message =
   'The sailing to ' + harbour.name + ' at ' + sailing.time + ' is late by ' +

@@ -1,3 +1,4 @@
-function board(vehicle, deck, berth, ticket, tide, first, whoever) {
-  return deck.place(vehicle, ticket.lane(), berth.ramp(tide), whoever, again, andAgain);
+function board(vehicle, deck, berth, ticket) {
+  return deck.place(vehicle, berth.ramp(tide), whoever, andOne);
 }
+announce(theSailing, theBerthOfIt, theDeckOfTheFerry, theLaneOnTheDeck, allWhoWait);

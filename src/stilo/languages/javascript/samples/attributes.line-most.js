@@ -1,0 +1,1 @@
+const field = <input name="berth" type="text" required />;

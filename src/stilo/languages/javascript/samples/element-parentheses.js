@@ -1,0 +1,5 @@
+const board = () => (<Board sailings={sailings} first={first} onPick={pick} />);
+const short = () => (
+  <Board />
+);
+const berth = () => (<Berth />);

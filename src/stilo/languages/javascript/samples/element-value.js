@@ -1,0 +1,1 @@
+const board = <Board first={sailings.find(sailing => sailing.isOpen) || sailings.first || nothing} />;
