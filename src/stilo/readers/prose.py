@@ -26,8 +26,7 @@ _SHAPE = {
 }
 #: Where words part. Beside any other white space, compilers do not agree on what it means.
 _GAP = re.compile(r"(?<=\S)(?: |[ \t]*\n[ \t\n]*)(?=\S)")
-_EDGE = re.compile(r"[ \t\n]*")
-#: A character by its number may be white space.
+#: A character by its number may be white space, and stands beside no other then.
 _NUMBERED = "&#"
 
 
@@ -58,7 +57,13 @@ def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
             node += 1
             continue
         last = _last_of_text(tree, node, token, texts) if tree.kind[node] in texts else -1
-        start, end = tree.token_start[token], tree.token_end[token + max(0, last - node)]
+        start, end = tree.token_start[token], tree.token_end[token]
+        if last >= 0:  # and the white space around it, of which grammars take a part for nothing
+            behind_it = token + 1 + last - node
+            start = tree.token_end[token - 1] if token else 0
+            end = (
+                tree.token_start[behind_it] if behind_it < len(tree.token_start) else len(tree.data)
+            )
         words = [(tree.kind[node], start, end)]
         if last >= 0:
             found_words = list(_words(tree.data[start:end].decode(), start))
@@ -104,7 +109,7 @@ def _last_of_text(tree: Tree, node: int, token: int, texts: Set[int]) -> int:
         last + 1 < len(tree.kind)
         and tree.kind[last + 1] in texts
         and tree.parent[last + 1] == tree.parent[node]
-        and tree.token_start[token + last + 1 - node] == tree.token_end[token + last - node]
+        and not tree.between(token + last + 1 - node).strip()
     ):
         last += 1
     return last
@@ -124,32 +129,34 @@ def _shape(shape: Sequence[int], texts: Set[int], words: Iterable[Sequence[int]]
 
 def _words(text: str, start: int) -> Iterator[tuple[str, int, int]]:
     """The words of a text that begins at an offset, each with its kind and its extent."""
-    lead = _EDGE.match(text)[0]  # type: ignore[index]  # it matches nothing, too
-    if lead == text:
-        if "\n" not in text:
-            yield SPACE, start, start + len(text)
+    core = text.strip()
+    if not core or _NUMBERED in core:
+        if core or "\n" not in text or not _is_plain(text):
+            yield SPACE, start, start + len(text.encode())
         return
-    core = text.strip(" \t\n")
+    lead = text[:text.index(core)]
     trail = text[len(lead) + len(core):]
-    if core[0].isspace():  # white space of another sort, which some take for its like
-        core, lead = lead + core, ""
-    if core[-1].isspace():
-        core, trail = core + trail, ""
-    pieces = [core] if _NUMBERED in core else _GAP.split(core)
-    gaps = [] if _NUMBERED in core else _GAP.findall(core)
-    if lead and "\n" not in lead:
-        yield SPACE, start, start + len(lead)
-    at = start + len(lead)
+    at = start + len(lead.encode())
+    is_led = "\n" in lead and _is_plain(lead)
+    is_trailed = "\n" in trail and _is_plain(trail)
+    if lead and not is_led:
+        yield SPACE, start, at
+    pieces, gaps = _GAP.split(core), _GAP.findall(core)
     for number, (piece, gap) in enumerate(zip(pieces, [*gaps, ""])):
         end = at + len(piece.encode())
-        is_last = number == len(pieces) - 1 and "\n" in trail
+        is_last = is_trailed and number == len(gaps)
         if number:
             kind = WORD_LAST if is_last else WORD
-        elif "\n" in lead:
+        elif is_led:
             kind = LINE_LAST if is_last else LINE
         else:
             kind = JOINED_LAST if is_last else JOINED
         yield kind, at, end
         at = end + len(gap)
-    if trail and "\n" not in trail:
-        yield SPACE, at, at + len(trail)
+    if trail and not is_trailed:
+        yield SPACE, at, at + len(trail.encode())
+
+
+def _is_plain(blanks: str) -> bool:
+    """Whether white space is of a sort of which all compilers make the same."""
+    return not blanks.strip(" \t\n")

@@ -1,0 +1,4 @@
+const board = <p>{isOpen ? (<Board sailings={sailings} first={first} />) : (<Closed />)}</p>;
+const short = () => isOpen ? (
+  <Board />
+) : (<Closed />);
