@@ -31,11 +31,20 @@ STRICT = {
     "csharp": ("file", "body", "case", "enum-items", "namespace-body", "switch-arms"),
     "css": ("file", "body"),
     "java": ("file", "body", "case", "enum-items"),
-    "javascript": ("file", "body", "case", "entries"),
+    "javascript": ("file", "body", "case", "entries", "element-parts", "element-text"),
     "json": ("file", "entries"),
     "python": (),
     "toml": (),
-    "tsx": ("file", "body", "case", "entries", "enum-items", "type-entries"),
+    "tsx": (
+        "file",
+        "body",
+        "case",
+        "entries",
+        "enum-items",
+        "type-entries",
+        "element-parts",
+        "element-text",
+    ),
     "typescript": ("file", "body", "case", "entries", "enum-items", "type-entries"),
 }
 #: Where line ends may end statements, they stay as they are.

@@ -166,7 +166,8 @@ class Oracle:
                 cost += int(group.style["cost"].value) * PENALTY
             elif number and any(group.gaps[0] < t < group.end and t in breaks for t in breaks):
                 items = group.parts.count(MID)
-                cost += max(0, items - 1) * int(group.style["hold"].value) * PENALTY
+                least = 1 if group.parts[0] == OPEN else 0
+                cost += max(least, items - 1) * int(group.style["hold"].value) * PENALTY
         return breaks, cost
 
     def filled(

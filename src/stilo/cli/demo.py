@@ -17,6 +17,7 @@ DEMO_FILES = {
     "fares.ipynb": "\"fares",
     "timetable.json": "\"sailings\"",
     "board.js": "for (const sailing",
+    "Departures.tsx": "<ul",
     "berths.cpp": "bool BerthPlan",
     "board.css": ".board,",
     "timetable.html": "<nav>",

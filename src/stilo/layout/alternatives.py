@@ -29,6 +29,10 @@ def may_open_among(plan: Plan, group: Group, number: int, gone: Set[int]) -> boo
     return may_open_inside(plan, group, group.part_of(plan.groups[number].first), gone)
 
 
+#: What it costs to break before the first link of a chain, of several or of one.
+BROKEN_FIRST, BROKEN_ONLY = 2, 4
+
+
 def ways_to_stack(plan: Plan, group: Group, is_airy: bool, gone: Set[int]) -> list[Way]:
     """The gaps that may be broken together so that each item has a line, and exceptions."""
     middle = [t for t, p in zip(group.gaps, group.parts) if p == MID]
@@ -39,7 +43,9 @@ def ways_to_stack(plan: Plan, group: Group, is_airy: bool, gone: Set[int]) -> li
             ways.append((0, [*opening, *closing]))
     if middle and middle[0] not in group.forced and _keeps_first(plan, group):
         kept = [(extra, [t for t in way if t != middle[0]]) for extra, way in ways]
-        ways = [(extra + 4, way) for extra, way in ways]
+        # To open the list of the first of several links reads worse than to break before it.
+        more = BROKEN_FIRST if len(middle) > 1 else BROKEN_ONLY
+        ways = [(extra + more, way) for extra, way in ways]
         ways = [(extra, way) for extra, way in kept if way] + ways
     return ways
 

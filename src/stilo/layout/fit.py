@@ -380,7 +380,7 @@ class _Fitter:
     def _held(self, group: Group, opens: Sequence[int]) -> int:
         """What a sequence costs more that stays closed around an open part. opens: what may open in it."""
         style, links = group.style, group.parts.count(MID)
-        held = max(0, links - 1) * int(style["hold"].value)
+        held = max(1 if group.parts[0] == OPEN else 0, links - 1) * int(style["hold"].value)
         more = int(style["hold-lists"].value)
         if more and opens and links and MID in self.groups[max(opens[-1], ~opens[-1])].parts:
             head = self.plan.tree.texts[group.gaps[0] - 1]

@@ -439,7 +439,8 @@ PROPERTIES = _table(
         "hold",
         Whole(0, 1000),
         0,
-        "What each break after the first costs that a sequence holds closed around an open part.",
+        "What each break after the first costs that a sequence holds closed around an open part; with delimiters, "
+        "one at least.",
     ),
     Property(
         "hold-lists",

@@ -89,8 +89,8 @@ class Spine {
     }
 
     Object second() {
-        return theHarbourMaster.allBerthsByNameAndDepth(
-                nameOfTheBerth, depthOfTheBerthInMetres)[numberOfTheBerth]
+        return theHarbourMaster
+                .allBerthsByNameAndDepth(nameOfTheBerth, depthOfTheBerthInMetres)[numberOfTheBerth]
                 .name();
     }
 }
