@@ -25,3 +25,13 @@ def test_an_edited_text_is_read_in_the_same_way() -> None:
     gone = [Edit(at, at + len(b"@Open "), b"")]
     plain = parsed.edited(apply_edits(TEXT, gone), gone)
     assert plain is not None and not plain.is_rewritten
+
+
+def test_type_arguments_between_a_call_and_a_template_stay_as_they_are() -> None:
+    text = "const  a = styled( Text )< { open?: A<B> } >`\n x;\n`;\n"
+    wanted = "const a = styled(Text)<{ open?: A<B> } >`\n x;\n`;\n"
+    for language in ("typescript", "tsx"):
+        result = stilo.reformat(text, language)
+        assert result.text == wanted
+        assert not result.unread
+        assert not stilo.reformat(result.text, language).changed
