@@ -17,7 +17,9 @@ from stilo.embed import command
 from stilo.embed.command import found_program, run_command, words_of
 from stilo.embed.foreign import Holes
 from stilo.errors import CommandFailed, ConfigError, SheetError
+from stilo.part.changed import edits_since
 from stilo.patterns import compiled
+from stilo.source import Source
 
 RULES = "a{b:c}\n"
 DONE = "a { b: c }\n"
@@ -374,3 +376,13 @@ def test_a_command_on_the_command_line(place, run) -> None:
     assert (folder / "berths.py").read_text() == 'rules = """\n    select 1\n"""\n'
     assert run("proof", folder, *given).exit_code == 0
     assert run("proof", folder, "--command", "sql").exit_code == 2
+
+
+def test_what_changed_in_a_long_file_is_laid_out_with_its_strings() -> None:
+    style = stilo.Styles({"inner-texts": "rules css"}, "default").of("berths.py")
+    many = "".join(f"def berth_{n}():\n    a = {n}\n    return a\n\n\n" for n in range(200))
+    text = f'{many}def board():\n    rules = """\n        {DONE}    """\n\n\n{many}'
+    settled = Source.from_bytes(stilo.reformat_styled(text, style).data, "berths.py")
+    source = Source.from_bytes(settled.raw.replace(DONE.encode(), RULES.encode()), "berths.py")
+    edits = edits_since(source, settled, style)
+    assert edits is not None and apply_edits(source.raw, edits) == settled.raw

@@ -98,7 +98,8 @@ def _by_excerpt(
     result = reformat_styled(
         raw.text, style, lines=within, name=source.name, is_rest_in_style=is_rest_in_style
     )
-    assert isinstance(result, Result)
+    if not isinstance(result, Result):
+        return None  # with texts of other languages in it
     edits = raw.outward(result.edits)
     if edits is None or any(a < hole < b for a, b in result.laid_out for hole in some.holes):
         return None
