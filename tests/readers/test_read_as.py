@@ -35,3 +35,11 @@ def test_type_arguments_between_a_call_and_a_template_stay_as_they_are() -> None
         assert result.text == wanted
         assert not result.unread
         assert not stilo.reformat(result.text, language).changed
+
+
+def test_await_before_parentheses_is_no_call() -> None:
+    """The grammar takes it for one, in which a comma could stand behind the last item."""
+    text = "async () => { await (0, berths.moor)(ferry) }\n"
+    style = {"arguments.trailing": "stacked", "arguments.wrap": "stack-always", "width": 20}
+    result = stilo.reformat(text, "javascript", style).text
+    assert "await (0, berths.moor)(\n    ferry,\n  )" in result
