@@ -36,8 +36,7 @@ def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
     texts: the kinds of tokens that texts consist of, side by side. kinds: the numbers of `PROSE_KINDS`.
     """
     number_of = dict(zip(PROSE_KINDS, kinds))
-    token_of = {node: token for token, node in enumerate(tree.token_node)}
-    known = tree.known_texts
+    known = tree.texts
     kind: list[int] = []
     parent: list[int] = []
     token_node: list[int] = []
@@ -47,41 +46,48 @@ def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
     moved: list[int] = []  # by node, its new number
     behind: list[int] = []  # by token, how many there are up to its end
     shapes: list[list[int]] = []  # of each piece of a text, the kinds of the words in its place
-    node, count = 0, len(tree.kind)
-    while node < count:
-        token = token_of.get(node)
-        if token is None:
-            moved.append(len(kind))
-            kind.append(tree.kind[node])
-            parent.append(tree.parent[node])
-            node += 1
-            continue
-        last = _last_of_text(tree, node, token, texts) if tree.kind[node] in texts else -1
-        start, end = tree.token_start[token], tree.token_end[token]
-        if last >= 0:  # and the white space around it, of which grammars take a part for nothing
-            behind_it = token + 1 + last - node
-            start = tree.token_end[token - 1] if token else 0
-            end = (
-                tree.token_start[behind_it] if behind_it < len(tree.token_start) else len(tree.data)
-            )
-        words = [(tree.kind[node], start, end)]
-        if last >= 0:
-            found_words = list(_words(tree.data[start:end].decode(), start))
-            words = [(number_of[name], begin, at) for name, begin, at in found_words]
-            same = [number_of[_SHAPE[name]] for name, *_ in found_words]
-            shapes += [same, *([] for _ in range(last - node))]
-        pieces = max(1, last + 1 - node)
+    spaced: list[bytes] = []
+
+    def take(nodes: range, tokens: range) -> None:
+        """Nodes and tokens that stay, further on."""
+        a, b, t, u = nodes.start, nodes.stop, tokens.start, tokens.stop
+        shift, further = len(kind) - a, len(token_node) - t
+        moved.extend(range(a + shift, b + shift))
+        behind.extend(range(t + further + 1, u + further + 1))
+        kind.extend(tree.kind[a:b])
+        parent.extend(tree.parent[a:b])
+        token_node.extend([node + shift for node in tree.token_node[t:u]])
+        starts.extend(tree.token_start[t:u])
+        ends.extend(tree.token_end[t:u])
+        found.extend(known[t:u])
+
+    node = token = 0
+    for first, last in _runs(tree, texts):
+        begin = tree.token_node[first]
+        take(range(node, begin), range(token, first))
+        # The text, and the white space around it, of which grammars take a part for nothing.
+        start = tree.token_end[first - 1] if first else 0
+        end = tree.token_start[last + 1] if last + 1 < len(known) else len(tree.data)
+        words = list(_words(tree.data[start:end].decode(), start))
+        pieces = last + 1 - first
+        shapes += [
+            [number_of[_SHAPE[name]] for name, *_ in words],
+            *([] for _ in range(pieces - 1)),
+        ]
         moved += [len(kind)] * pieces
-        for number, begin, at in words:
+        for name, at, stop in words:
+            text = tree.data[at:stop]
             token_node.append(len(kind))
-            starts.append(begin)
-            ends.append(at)
-            found.append(tree.data[begin:at] if last >= 0 or known is None else known[token])
-            kind.append(number)
-            parent.append(tree.parent[node])
+            kind.append(number_of[name])
+            parent.append(tree.parent[begin])
+            starts.append(at)
+            ends.append(stop)
+            found.append(text)
+            if text.split() != [text]:
+                spaced.append(text)
         behind += [len(token_node)] * pieces
-        node += pieces
-    own = frozenset(kinds)
+        node, token = begin + pieces, last + 1
+    take(range(node, len(tree.kind)), range(token, len(known)))
     return replace(
         tree,
         kind=kind,
@@ -92,27 +98,30 @@ def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
         last_token={moved[n]: behind[last] - 1 for n, last in tree.last_token.items()},
         shape=_shape(tree.shape, texts, shapes),
         field={moved[n]: number for n, number in tree.field.items() if tree.kind[n] not in texts},
-        known_texts=None if known is None else found,
+        known_texts=found,
         has_prose=True,
-        spaced=tuple(
-            text
-            for leaf, text in zip(token_node, found)
-            if kind[leaf] in own and text.split() != [text]
-        ),
+        spaced=tuple(spaced),
     )
 
 
-def _last_of_text(tree: Tree, node: int, token: int, texts: Set[int]) -> int:
-    """The last of the tokens that are a text together with the first."""
-    last = node
-    while (
-        last + 1 < len(tree.kind)
-        and tree.kind[last + 1] in texts
-        and tree.parent[last + 1] == tree.parent[node]
-        and not tree.between(token + last + 1 - node).strip()
-    ):
-        last += 1
-    return last
+def _runs(tree: Tree, texts: Set[int]) -> Iterator[tuple[int, int]]:
+    """First and last token of each text."""
+    kinds, leaves, parents = tree.kind, tree.token_node, tree.parent
+    first = last = -1
+    for token, leaf in enumerate(leaves):
+        if kinds[leaf] not in texts:
+            continue
+        goes_on = (
+            token == last + 1
+            and leaf == leaves[last] + 1
+            and parents[leaf] == parents[leaves[last]]
+            and not tree.between(token).strip()
+        )
+        if last >= 0 and not goes_on:
+            yield first, last
+        first, last = first if last >= 0 and goes_on else token, token
+    if last >= 0:
+        yield first, last
 
 
 def _shape(shape: Sequence[int], texts: Set[int], words: Iterable[Sequence[int]]) -> list[int]:
