@@ -150,6 +150,12 @@ def test_equal_holes_get_one_name_of_their_length() -> None:
     assert aside.restored("h1xxxx,h0xxxxx") == "{quay},{berth}"
 
 
+def test_a_name_for_a_hole_is_no_word_of_the_text() -> None:
+    plain, aside = Holes(compiled(r"\{[^{}\n]*\}", 0, True)).aside("{a} h0xx h0x")
+    assert plain.split()[1:] == ["h0xx", "h0x"] and plain.split()[0] not in ("h0x", "h0xx")
+    assert aside.restored(plain) == "{a} h0xx h0x"
+
+
 def test_what_is_around_an_opened_string_is_laid_out_once_more() -> None:
     long = 'color: navy;' * 5
     text = f'show(base, rules("""a{{{long}}}\n"""))\n'

@@ -161,8 +161,11 @@ def test_layout(before: str, after: str) -> None:
     assert laid_out(before + ";\n", width=64) == after + ";\n"
 
 
-def test_a_result_that_shows_other_white_space_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
-    """The check sees a space that comes to a text, though no token and no node does."""
+@pytest.mark.parametrize("trailing", ["keep", "never"])
+def test_a_result_that_shows_other_white_space_is_refused(
+    trailing: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The check sees a space that comes to a text, though no token and no node does; with edits of tokens, too."""
     from stilo.layout.render import Rendered
 
     written = Rendered.text
@@ -172,7 +175,7 @@ def test_a_result_that_shows_other_white_space_is_refused(monkeypatch: pytest.Mo
 
     monkeypatch.setattr(Rendered, "text", worse)
     with pytest.raises(stilo.UnsafeResult):
-        stilo.reformat("a  = <p>b {c}</p>;\n", "javascript")
+        stilo.reformat("a  = f(<p>b {c}</p>,);\n", "javascript", {"arguments.trailing": trailing})
 
 
 @pytest.mark.parametrize("name", ["places.tsx", "places.jsx"])

@@ -115,7 +115,6 @@ def _runs(tree: Tree, texts: Set[int]) -> Iterator[tuple[int, int]]:
             token == last + 1
             and leaf == leaves[last] + 1
             and parents[leaf] == parents[leaves[last]]
-            and not tree.between(token).strip()
         )
         if last >= 0 and not goes_on:
             yield first, last
