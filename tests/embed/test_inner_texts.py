@@ -111,7 +111,33 @@ def test_a_language_that_nobody_knows_is_told() -> None:
     ]
 
 
-@pytest.mark.parametrize("value", ["rules", "a b-c! css", "| rules css", "rules *"])
+@pytest.mark.parametrize(
+    "name, word, fits",
+    [
+        ("rules", "rules", True),
+        ("rules_of", "rules", False),
+        ("my_rules", "*rules", True),
+        ("my_rules", "my*s", True),
+        ("abcabd", "*ab*d", True),
+        ("abcabd", "*ab*c", False),
+        ("abab", "ab*ab*", True),
+        ("ab", "ab*ab", False),
+        ("x", "*", True),
+    ],
+)
+def test_stars_stand_for_any_letters(name: str, word: str, fits: bool) -> None:
+    result = laid_out(f'{name} = """\n{RULES}"""\n', inner_texts=f"{word} css")
+    assert result.changed == fits
+
+
+def test_no_word_makes_the_search_long() -> None:
+    text = f'{"a" * 20_000} = """\n{RULES}"""\n'
+    assert RULES in laid_out(text, inner_texts="*a*a*a*a*a*a*a*a*a*b css").text
+
+
+@pytest.mark.parametrize(
+    "value", ["rules", "a b-c! css", "| rules css", "rules *", "rules " * 200 + "css"]
+)
 def test_values_that_are_no_names_with_a_language(value: str) -> None:
     with pytest.raises(stilo.StiloError, match="lists of names, each with a language"):
         stilo.Styles({"inner-texts": value}, "default", "python").of("berths.py")

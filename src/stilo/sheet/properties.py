@@ -129,8 +129,14 @@ class Readings(Parts):
 class Naming(Parts):
     """Values that are names, each list of them with the language that is meant, separated by `|`."""
 
+    #: Each name has rules of its own.
+    most: int = 200
+
     def __str__(self) -> str:
-        return 'lists of names, each with a language behind them, such as "berths_query sql"'
+        return (
+            'lists of names, each with a language behind them, such as "berths_query sql"; '
+            f"{self.most} names at most"
+        )
 
     def read(self, text: str) -> Value | None:
         """The value written as text, its spaces made even; None if a list has no name or odd signs."""
@@ -140,7 +146,7 @@ class Naming(Parts):
             len(p) > 1 and all(map(_is_name, p[:-1])) and _is_name(p[-1].replace("*", " "))
             for p in parts
         )
-        return found if is_list else None
+        return found if is_list and sum(map(len, parts)) <= self.most else None
 
 
 def _is_name(text: str) -> bool:
