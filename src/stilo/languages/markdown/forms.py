@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 
+from stilo.edits import Edit, apply_edits
 from stilo.languages.markdown.check import parts_of
 from stilo.languages.markdown.reader import KINDS
 from stilo.sheet.properties import Value
@@ -17,6 +18,8 @@ from stilo.width import display_width
 
 #: The most digits that the number of an item may have.
 _MOST_DIGITS = 9
+#: How many emphases of a piece are tried one by one, where not all of them can change.
+_MOST_TRIED = 30
 _SIGNS = {"star": b"*", "underscore": b"_"}
 #: Emphasis that holds no other, by its signs: what stands before it, the signs, and the text between them.
 _EMPHASIS = re.compile(
@@ -113,21 +116,35 @@ def _emphasis(tree: Tree, node: int, values: Mapping[str, Value]) -> Iterator[Fo
     """The signs of emphasis in a piece of prose."""
     start, end = tree.token_start[tree.first(node)], tree.token_end[tree.last(node)]
     text = tree.data[start:end]
-    for found in _EMPHASIS.finditer(text):
-        signs = found[1]
-        setting = "emphasis" if len(signs) == 1 else "strong-emphasis"
-        sign = _SIGNS.get(str(values[setting]))
-        if sign is None or signs == sign * len(signs):
-            continue
-        word = text[text.rfind(b" ", 0, found.start()) + 1 : found.start()]
-        if b"://" in word or b"www." in word:
-            continue  # a place that some programs take for a link, though it stands in no brackets
-        wanted = sign * len(signs)
-        new = text[:found.start()] + wanted + found[2] + wanted + text[found.end():]
-        if _is_same(text, new):
-            message = f'"{wanted.decode()}" wanted for emphasis, not "{signs.decode()}"'
-            for at in (found.start(), found.end() - len(signs)):
-                yield Form(start + at, start + at + len(signs), wanted, message, setting)
+    pairs = [
+        pair
+        for found in _EMPHASIS.finditer(text)
+        if (pair := _other_signs(text, found, values)) is not None
+    ]
+    if not _is_same(text, apply_edits(text, [edit for pair in pairs for edit in pair])):
+        few = pairs[:_MOST_TRIED]
+        pairs = [pair for pair in few if _is_same(text, apply_edits(text, pair))]
+    for edit in (edit for pair in pairs for edit in pair):
+        signs = text[edit.start:edit.end]
+        message = f'"{edit.text.decode()}" wanted for emphasis, not "{signs.decode()}"'
+        yield Form(start + edit.start, start + edit.end, edit.text, message, _setting_of(signs))
+
+
+def _other_signs(
+    text: bytes, found: re.Match[bytes], values: Mapping[str, Value]
+) -> list[Edit] | None:
+    """The edits of the signs of emphasis, before and after it; None where these stay."""
+    signs = found[1]
+    sign = _SIGNS.get(str(values[_setting_of(signs)]))
+    word = text[text.rfind(b" ", 0, found.start()) + 1 : found.start()]
+    if sign is None or signs == sign * len(signs) or b"://" in word or b"www." in word:
+        return None  # some programs take a place for a link, though it stands in no brackets
+    places = (found.start(), found.end() - len(signs))
+    return [Edit(at, at + len(signs), sign * len(signs)) for at in places]
+
+
+def _setting_of(signs: bytes) -> str:
+    return "emphasis" if len(signs) == 1 else "strong-emphasis"
 
 
 def _is_same(before: bytes, after: bytes) -> bool:
