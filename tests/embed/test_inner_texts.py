@@ -205,6 +205,12 @@ def test_where_it_stands_is_a_finding() -> None:
     assert finding.reason.setting == "inner-text-margin"
 
 
+def test_strings_are_laid_out_beside_other_ends_of_statements() -> None:
+    text = "a()\nconst rules = `\na{b:c}\n`\nb()\n"
+    result = laid_out(text, "board.js", statement_ends="sign")
+    assert result.text == "a();\nconst rules = `\n  a { b: c }\n`;\nb();\n"
+
+
 def test_a_range_leaves_the_strings_outside() -> None:
     text = f'rules = """\n{RULES}"""\n\nrules = """\n{RULES}"""\n'
     style = stilo.Styles({"inner-texts": "rules css"}, "default").of("berths.py")

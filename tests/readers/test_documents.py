@@ -329,7 +329,9 @@ def test_headings(form: str, text: str, wanted: str) -> None:
         ("a_b_c d*e*f x**y**z\n", "a_b_c d*e*f x**y**z\n"),
         ("_a *b* c_ ***d***\n", "_a *b* c_ ***d***\n"),
         ("`_a_` \\_a_ <b _a_> http://a/_b_/\n", "`_a_` \\_a_ <b _a_> http://a/_b_/\n"),
-        ("[_a_](_b_) ![_a_](b)\n", "[*a*](_b_) ![_a_](b)\n"),
+        ("[_a_](_b_) ![_a_](b)\n", "[_a_](_b_) ![_a_](b)\n"),
+        ("[a _b_][] _c_\n\n[a _b_]: d\n", "[a _b_][] *c*\n\n[a _b_]: d\n"),
+        ("> _a_\n", "> _a_\n"),  # a quote is a text of its own
         ("| _a_ | **b** |\n| --- | --- |\n", "| *a* | __b__ |\n| --- | --- |\n"),
         ("# _a_\n", "# *a*\n"),
         ("_(a)_: _b_.\n", "*(a)*: *b*.\n"),
@@ -350,3 +352,22 @@ def test_forms_in_a_range_alone() -> None:
     assert [(f.code, f.position) for f in result.findings] == [
         ("form", (2, 1)), ("form", (2, 4)), ("form", (2, 6))
     ]
+
+
+def test_a_form_that_would_say_something_else_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
+    from stilo.languages.markdown import SUPPORT
+    from stilo.support import Form
+
+    def forms(tree: object, values: object) -> list[Form]:
+        return [Form(0, 1, b"#", "no", "headings")]
+
+    monkeypatch.setitem(vars(SUPPORT), "forms", forms)
+    with pytest.raises(stilo.UnsafeResult, match="with other forms"):
+        stilo.reformat("- a\n", "markdown")
+
+
+def test_texts_are_laid_out_beside_other_forms() -> None:
+    style = stilo.Styles({"headings": "underlined"}, "default", "markdown").of("notice.md")
+    result = stilo.reformat_styled("# a\n\n>  b\n", style)
+    assert result.text == "a\n===\n\n> b\n"
+    assert not stilo.reformat_styled(result.data, style).changed

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import NamedTuple
 
-from stilo.edits import Edit
+from stilo.edits import Edit, moved_back
 from stilo.embed.command import words_of
 from stilo.embed.foreign import Holes, holes_aside
 from stilo.embed.segments import Segment
@@ -277,6 +277,8 @@ class HeldTexts:
             str(style["held-indent"].value),
             self.language.is_ours,
         )
+        if self._offset(token) is None:
+            return None  # it was written anew
         text = plan.tree.source_text(token).decode()
         was = opened(text, plan.tree.column(token, FOLLOWED_TAB), form)
         called = str(style["holds"].value)
@@ -299,9 +301,19 @@ class HeldTexts:
             return self._unread(token, why)
         return _Asked(number, token, style, form, was, inner)
 
+    def _offset(self, token: int) -> int | None:
+        """Where a token of the text that was laid out begins in the source, which may have other imports, ends of
+        statements and forms; None if it is not there."""
+        start, ordered = self.outer._plan.tree.token_start[token], self.outer._ordered
+        return start if ordered is None else moved_back(start, ordered.arrangement.edits)
+
+    def _position(self, token: int) -> Position:
+        """Where a token that is in the source begins."""
+        return self.outer.source.position(self._offset(token) or 0)
+
     def _unread(self, token: int, why: str) -> Unread:
-        plan, source = self.outer._plan, self.outer.source
-        start = source.position(plan.tree.token_start[token])
+        plan = self.outer._plan
+        start = self._position(token)
         return Unread(start, start.line + plan.tree.source_text(token).count(b"\n"), why)
 
     @cached_property
@@ -316,7 +328,7 @@ class HeldTexts:
         places = {after.original(start): token for token, start in enumerate(tree.token_start)}
         shift = at = 0
         for one in asked:
-            start = before.original(self.outer._plan.tree.token_start[one.token])
+            start = before.original(self._offset(one.token) or 0)
             while at < len(edits) and edits[at].end <= start:  # up to the gap before the token
                 shift += len(edits[at].text) - (edits[at].end - edits[at].start)
                 at += 1
@@ -328,7 +340,7 @@ class HeldTexts:
 
     def _held_in(self, asked: _Asked, new: int) -> _Held | None:
         form, was, inner, token = asked.form, asked.was, asked.inner, asked.token
-        plan, tree, before = self.outer._plan, self._tree, self.outer.source
+        plan, tree = self.outer._plan, self._tree
         column = tree.column(new, FOLLOWED_TAB)
         known = opened(tree.texts[new].decode(), column, form)
         if known is None or not known.text.strip():
@@ -336,7 +348,7 @@ class HeldTexts:
         is_same = _same_but_margins if form.is_own else str.__eq__
         if not is_same(was.text, known.text):
             return None
-        start = before.position(plan.tree.token_start[token])
+        start = self._position(token)
         text, margin, outer = known.text, " " * column, ""
         is_opened = False
         holes = None

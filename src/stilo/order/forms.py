@@ -52,7 +52,9 @@ def put_forms(
         return None
     raw = text.raw_edits(edits)
     new = text.edited(edits, raw, False)
-    if new is None:
+    check = text.language.support.check
+    assert check is not None  # without, no forms may change
+    if new is None or check(source.raw, new.source.raw, False):
         place = source.position(edits[0].start)
         message = "with other forms the text would read differently; the file is left as it was"
         raise UnsafeResult(Fault(source.name, *place, message))

@@ -136,7 +136,10 @@ def _other_signs(
     """The edits of the signs of emphasis, before and after it; None where these stay."""
     signs = found[1]
     sign = _SIGNS.get(str(values[_setting_of(signs)]))
-    word = text[text.rfind(b" ", 0, found.start()) + 1 : found.start()]
+    before = text[:found.start()]
+    if before.count(b"[") > before.count(b"]"):
+        return None  # it may be the name by which a link is found
+    word = before[before.rfind(b" ") + 1:]
     if sign is None or signs == sign * len(signs) or b"://" in word or b"www." in word:
         return None  # some programs take a place for a link, though it stands in no brackets
     places = (found.start(), found.end() - len(signs))
