@@ -475,6 +475,7 @@ def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, Own
                 facts.other_kinds,
                 facts.lacks,
                 facts.prose,
+                facts.whole_prose,
             )
             if facts.preprocessed is not None:
                 reader = ConditionalReader(reader, facts.preprocessed)

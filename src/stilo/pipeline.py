@@ -152,14 +152,18 @@ def _rewritten(
 ) -> Ordered | None:
     """The text with other ends of statements, and other forms, if the style asks for them, but where nothing is to
     change."""
-    language = text.language
-    if not language.may_end(values) and language.support.forms is None:
-        return None
-    said = read_directives(text.tree, text.source, language, values)
-    if said.leaves_file:
-        return None
-    found = put_terminators(text, values, lines, said.left)
-    return put_forms(text, values, lines, said.left) if found is None else found
+    language, source = text.language, text.source
+    passes = [put_terminators] if language.may_end(values) else []
+    passes += [put_forms] if language.support.forms is not None else []
+    done: Ordered | None = None
+    for put in passes:
+        if done is not None:
+            text, lines = done.text, new_lines(done, source, lines)
+        said = read_directives(text.tree, text.source, language, values)
+        found = None if said.leaves_file else put(text, values, lines, said.left)
+        if found is not None:
+            done = found if done is None else both(done, found, source)
+    return done
 
 
 def _lines_of(

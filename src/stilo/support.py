@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 if TYPE_CHECKING:
+    from stilo.edits import Edit
     from stilo.readers.reader import Reader
     from stilo.sheet.properties import Value
     from stilo.tree.flat import Tree
@@ -19,12 +20,11 @@ Check = Callable[[bytes, bytes, bool], int]
 
 
 class Form(NamedTuple):
-    """A piece of a text that is to be written otherwise: where it is, how, what a finding says (nothing, if
-    another piece has it), and the setting that asks for it."""
+    """What in a text is to be written otherwise: where a finding stands, the edits, which go together, what the
+    finding says, and the setting that asks for it."""
 
-    start: int
-    end: int
-    text: bytes
+    at: int
+    edits: tuple[Edit, ...]
     message: str
     setting: str
 

@@ -88,9 +88,9 @@ def test_what_is_no_such_string(text: str) -> None:
 @pytest.mark.parametrize(
     "text, why",
     [
-        ('rules = """\na{b:c}\\t\n"""\n', "cannot be taken for css: not all signs in it stand"),
-        ('rules = f"""\na{{b:{c}}}\n"""\n', "cannot be taken for css: not all signs in it stand"),
-        ('rules = b"""\na{b:c}\n"""\n', "cannot be taken for css: not all signs in it stand"),
+        ('rules = """\na{b:c}\\t\n"""\n', "cannot be laid out as css: not all signs in it stand"),
+        ('rules = f"""\na{{b:{c}}}\n"""\n', "cannot be laid out as css: not all signs in it stand"),
+        ('rules = b"""\na{b:c}\n"""\n', "cannot be laid out as css: not all signs in it stand"),
         ('rules = """\na{b:"c}\n"""\n', "cannot be read as css"),
     ],
 )
@@ -298,7 +298,7 @@ def test_a_command_lays_out_what_is_no_language_of_ours() -> None:
     result = laid_out(text, commands={"sql": by(FOLD, "{width}")}, inner_texts="rules sql")
     assert result.text == 'rules = """\n    select * from a\n"""\n'
     (finding,) = result.findings
-    assert finding.message == "the text is not as the command for sql has it"
+    assert finding.message == "the command for sql lays the text out otherwise"
     long = text.replace("from a", "from " + "a" * 70)
     result = laid_out(long, commands={"sql": by(FOLD, "{width}")}, inner_texts="rules sql")
     assert result.text == f'rules = """\n    select\n    *\n    from\n    {"a" * 70}\n"""\n'
@@ -331,7 +331,7 @@ def test_a_language_of_ours_needs_no_command() -> None:
         (["no-such-program-here"], "a  b", "no program no-such-program-here is found"),
         (["bin/program"], "a  b", "no program bin/program is found"),
         (["/no/such/program"], "a  b", "cannot be started: No such file"),
-        (by("print('a')"), "it's", "cannot tell where the texts in quotes end"),
+        (by("print('a')"), "it's", "is not known without its language"),
     ],
 )
 def test_what_a_command_does_wrong_keeps_the_text(words: list[str], text: str, why: str) -> None:

@@ -350,16 +350,17 @@ def test_forms_in_a_range_alone() -> None:
     )
     assert result.text == "1. _a_\n2. *b*\n1. _c_\n"
     assert [(f.code, f.position) for f in result.findings] == [
-        ("form", (2, 1)), ("form", (2, 4)), ("form", (2, 6))
+        ("form", (2, 1)), ("form", (2, 4))
     ]
 
 
 def test_a_form_that_would_say_something_else_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
+    from stilo.edits import Edit
     from stilo.languages.markdown import SUPPORT
     from stilo.support import Form
 
     def forms(tree: object, values: object) -> list[Form]:
-        return [Form(0, 1, b"#", "no", "headings")]
+        return [Form(0, (Edit(0, 1, b"#"),), "no", "headings")]
 
     monkeypatch.setitem(vars(SUPPORT), "forms", forms)
     with pytest.raises(stilo.UnsafeResult, match="with other forms"):
@@ -371,3 +372,16 @@ def test_texts_are_laid_out_beside_other_forms() -> None:
     result = stilo.reformat_styled("# a\n\n>  b\n", style)
     assert result.text == "a\n===\n\n> b\n"
     assert not stilo.reformat_styled(result.data, style).changed
+
+
+@pytest.mark.parametrize(
+    "text, wanted, setting, value",
+    [
+        ("A\n===\n\nB\n===\n", "# A\n\nB\n===\n", "headings", "marks"),
+        ("_a\nb_ _c_\n", "*a\nb* *c*\n", "emphasis", "star"),
+    ],
+)
+def test_a_range_takes_a_form_as_a_whole(text: str, wanted: str, setting: str, value: str) -> None:
+    for lines in ((1, 1), (2, 2)):
+        result = stilo.reformat(text, "markdown", {setting: value}, lines=lines)
+        assert result.text == wanted if setting == "headings" else result.text.startswith("*a\nb*")

@@ -149,8 +149,8 @@ _OPTIONS = {
         "commanded",
         multiple=True,
         metavar="LANGUAGE=PROGRAM",
-        help="Lay out texts in a language that is none of ours by a program, from its standard input to its "
-        "standard output. May be repeated.",
+        help="A program of yours for texts in a language that Stilo does not have: it reads a text from its "
+        "standard input and writes the result to its standard output. May be repeated.",
     ),
 }
 

@@ -58,12 +58,10 @@ def run_command(words: Sequence[str], text: str, width: int) -> str:
     words: the program and its arguments, in which `{width}` stands for the columns that are left. It runs in
     the user's home folder, without a shell. Raises CommandFailed.
     """
-    new = _answer(tuple(words), text, width)
     said = words_of(text)
     if said is None:
-        raise CommandFailed(
-            "who does not know the language cannot tell where the texts in quotes end"
-        )
+        raise CommandFailed("where its texts in quotes end is not known without its language")
+    new = _answer(tuple(words), text, width)
     if words_of(new) != said:
         raise CommandFailed("the command changes more than white space")
     if _answer(tuple(words), new, width) != new:

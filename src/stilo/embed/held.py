@@ -194,6 +194,7 @@ class _Asked(NamedTuple):
     form: Form
     was: Opened
     inner: Inner | Command
+    holes: Holes | None
 
 
 def held_texts(result: Result, inner: FindInner, columns: int = 0) -> HeldTexts | None:
@@ -284,7 +285,7 @@ class HeldTexts:
         called = str(style["holds"].value)
         is_said = called == SAID
         if was is None:
-            why = f"cannot be taken for {called}: not all signs in it stand for themselves"
+            why = f"cannot be laid out as {called}: not all signs in it stand for themselves"
             return None if is_said or "\n" not in text else self._unread(token, why)
         if not was.text.strip() or form.is_own and was.before and "\n" not in text:
             return None
@@ -296,10 +297,14 @@ class HeldTexts:
         if form.is_own and was.before and not is_whole and _ends_matter(inner):
             why = f"cannot be laid out as {called}: white space where the text begins or ends may show"
             return self._unread(token, why)
-        if form.is_shared and _fixed_lines(inner, was.text, None):
+        holes = None
+        if isinstance(inner, Inner):
+            pattern = str(style["holes"].value)
+            holes = _holes_of(pattern, self.language.is_ours, inner.language)
+        if form.is_shared and _fixed_lines(inner, was.text, holes):
             why = f"cannot be laid out as {called}: a line begins within a token, and would move"
             return self._unread(token, why)
-        return _Asked(number, token, style, form, was, inner)
+        return _Asked(number, token, style, form, was, inner, holes)
 
     def _offset(self, token: int) -> int | None:
         """Where a token of the text that was laid out begins in the source, which may have other imports, ends of
@@ -350,12 +355,7 @@ class HeldTexts:
             return None
         start = self._position(token)
         text, margin, outer = known.text, " " * column, ""
-        is_opened = False
-        holes = None
-        if isinstance(inner, Inner):
-            holes = _holes_of(
-                str(asked.style["holes"].value), self.language.is_ours, inner.language
-            )
+        is_opened, holes = False, asked.holes
         if form.is_own:
             fixed = _fixed_lines(inner, was.text, holes)
             outer = margin = _margin(tree, new)

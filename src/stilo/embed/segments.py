@@ -131,9 +131,9 @@ class LaidOut:
             return []
         from stilo.explain.findings import Finding
 
-        message = "the lines of the text are to begin elsewhere"
+        message = "the lines of the text should begin elsewhere"
         if segment.command is not None:
-            message = f"the text is not as the command for {segment.command.called} has it"
+            message = f"the command for {segment.command.called} lays the text out otherwise"
         start, last = segment.places[0], segment.places[-1]
         end = Position(last.line, last.column + len(segment.text.rpartition("\n")[2]))
         return [Finding(start, end, "inner-text", message, segment.reason)]

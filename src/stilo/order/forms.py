@@ -1,17 +1,13 @@
 """Forms that a language writes in several ways, such as marks and numbers of lists: all in one.
 
-Which there are, the language's own code says (`Support.forms`). They are put before anything is laid out, and the text
-is read again with them; that it says the same, the check of the result sees.
+Which there are, the language's own code says (`Support.forms`). They are put before anything is laid out.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from stilo.edits import Edit
-from stilo.errors import Fault, UnsafeResult
-from stilo.order.changes import Arrangement, Change
-from stilo.order.passes import Ordered
+from stilo.order.passes import Ordered, rewritten
 from stilo.order.text import Text
 from stilo.sheet.properties import Value
 from stilo.source import LineRange
@@ -25,10 +21,10 @@ def put_forms(
 ) -> Ordered | None:
     """The text with the forms that a style asks for; None if that changes nothing.
 
-    lines: only forms in these. left: runs of gaps that stay as they are. Raises UnsafeResult.
+    lines: only forms that reach into these. left: runs of gaps that stay as they are. Raises UnsafeResult.
     """
-    forms = text.language.support.forms
-    if forms is None:
+    forms, check = text.language.support.forms, text.language.support.check
+    if forms is None or check is None:
         return None
     tree, source = text.tree, text.source
     stays = [
@@ -36,26 +32,18 @@ def put_forms(
         for gaps in left
         if gaps and gaps[0] < len(tree.texts)
     ]
-    edits, changes = [], []
-    for form in sorted(forms(tree, values)):
-        if any(form.start < end and start < form.end for start, end in stays):
+    wanted = []
+    for form in forms(tree, values):
+        start, end = form.edits[0].start, form.edits[-1].end
+        if any(start < b and a < end for a, b in stays):
             continue
-        if lines is not None:
-            line = source.position(form.start).line
-            last = source.position(max(form.start, form.end - 1)).line
-            if not any(line <= b and a <= last for a, b in lines):
-                continue
-        edits.append(Edit(form.start, form.end, form.text))
-        if form.message:
-            changes.append(Change(form.start, "form", form.message, form.setting, 0))
-    if not edits:
-        return None
-    raw = text.raw_edits(edits)
-    new = text.edited(edits, raw, False)
-    check = text.language.support.check
-    assert check is not None  # without, no forms may change
-    if new is None or check(source.raw, new.source.raw, False):
-        place = source.position(edits[0].start)
-        message = "with other forms the text would read differently; the file is left as it was"
-        raise UnsafeResult(Fault(source.name, *place, message))
-    return Ordered(new, Arrangement(tuple(edits), tuple(changes)), raw, [])
+        first, last = source.position(start).line, source.position(max(start, end - 1)).line
+        if lines is None or any(first <= b and a <= last for a, b in lines):
+            wanted.append(form)
+    return rewritten(
+        text,
+        wanted,
+        "form",
+        "other forms",
+        lambda new: not check(source.raw, new.source.raw, False),
+    )

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from stilo.edits import Edit, composed, inverse, moved, moved_back
+from stilo.errors import Fault, UnsafeResult
 from stilo.order.arrange import arrange
 from stilo.order.asked import KEPT
-from stilo.order.changes import Arrangement
+from stilo.order.changes import Arrangement, Change
 from stilo.order.check import check, unsafe
 from stilo.order.gather import Gathered, gather
 from stilo.order.lookup import needs_of
@@ -22,6 +23,7 @@ from stilo.order.statements import Import
 from stilo.order.text import Text
 from stilo.sheet.properties import Value
 from stilo.source import LineRange, Position, Source
+from stilo.support import Form
 
 #: How many further rounds there may be until a text is settled.
 ROUNDS = 3
@@ -58,6 +60,28 @@ class Ordered:
         new = self.text.source
         at_line, at_column = new.position(min(offset, max(0, len(new.data) - 1)))
         return at_line, at_column if column is not None else None
+
+
+def rewritten(
+    text: Text, forms: Iterable[Form], code: str, what: str, says_same: Callable[[Text], bool]
+) -> Ordered | None:
+    """The text with some of it written otherwise; None if there is nothing of the kind.
+
+    code: of the findings. what: the new text has, for messages. says_same: whether it says what the old one does.
+    Raises UnsafeResult.
+    """
+    found = list(forms)
+    edits = sorted((edit for form in found for edit in form.edits), key=lambda e: (e.start, e.end))
+    if not edits:
+        return None
+    raw = text.raw_edits(edits)
+    new = text.edited(edits, raw, False)
+    if new is None or not says_same(new):
+        place = text.source.position(edits[0].start)
+        message = f"with {what} the text would read differently; the file is left as it was"
+        raise UnsafeResult(Fault(text.source.name, *place, message))
+    changes = sorted(Change(form.at, code, form.message, form.setting, 0) for form in found)
+    return Ordered(new, Arrangement(tuple(edits), tuple(changes)), raw, [])
 
 
 def put_in_order(

@@ -11,14 +11,13 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from stilo.edits import Edit
-from stilo.errors import Fault, UnsafeResult
 from stilo.layout.gaps import Rows
 from stilo.layout.match import match
-from stilo.order.changes import Arrangement, Change
-from stilo.order.passes import Ordered
+from stilo.order.passes import Ordered, rewritten
 from stilo.order.text import Text
 from stilo.sheet.properties import Value
 from stilo.source import LineRange
+from stilo.support import Form
 from stilo.tree.flat import Tree
 
 
@@ -46,28 +45,26 @@ def put_terminators(
         return None
     tree = text.tree
     endings = _endings(text, language.rows(values), lines, left)
-    edits, changes = [], []
+    forms = []
     for ending in sorted(endings):
         start, end = tree.token_start[ending.token], tree.token_end[ending.token]
         shown = ending.sign.decode()
         if ending.is_written:
-            edits.append(Edit(start, end, b"" if _ends_line(text, ending.token) else b"\n"))
+            edit = Edit(start, end, b"" if _ends_line(text, ending.token) else b"\n")
             message = f'"{shown}" not wanted at the end of a line'
         else:
-            edits.append(Edit(end, end, ending.sign))
+            edit = Edit(end, end, ending.sign)
             message = f'"{shown}" wanted at the end of the statement'
         at = start if ending.is_written else max(start, end - 1)
-        changes.append(Change(at, "terminator", message, ending.setting, 0))
-    if not edits:
-        return None
-    raw = text.raw_edits(edits)
-    new = text.edited(edits, raw, False)
+        forms.append(Form(at, (edit,), message, ending.setting))
     signs = {ending.sign for ending in endings}
-    if new is None or _without(new.tree, signs) != _without(tree, signs):
-        place = text.source.position(edits[0].start)
-        message = "with other ends of statements the text would read differently; the file is left as it was"
-        raise UnsafeResult(Fault(text.source.name, *place, message))
-    return Ordered(new, Arrangement(tuple(edits), tuple(changes)), raw, [])
+    return rewritten(
+        text,
+        forms,
+        "terminator",
+        "other ends of statements",
+        lambda new: _without(new.tree, signs) == _without(tree, signs),
+    )
 
 
 def _endings(

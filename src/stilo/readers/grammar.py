@@ -73,7 +73,7 @@ class GrammarParsed(OneView):
             tree = replace(tree, field=found, known_texts=tree.texts)
         prose = self.reader.prose
         if prose and not prose.isdisjoint(tree.kind):
-            tree = with_words(tree, prose, self.reader.prose_kinds)
+            tree = with_words(tree, prose, self.reader.prose_kinds, self.reader.whole_prose)
         return tree
 
     @cached_property
@@ -153,7 +153,7 @@ class GrammarParsed(OneView):
     def same_as(self, tree: Tree) -> bool:
         """Whether it has the very shape of another text's tree."""
         if tree.has_prose:
-            return self.tree.shape == tree.shape and self.tree.spaced == tree.spaced
+            return self.tree.shape == tree.shape
         return self.size == tree.size and outline(self.parsed, tree.inner) == tree.shape
 
 
@@ -183,7 +183,8 @@ class GrammarReader:
     reads_margins: the indents of lines have meaning, so that tabs after spaces must be read right.
     other_kinds: a kind of token, what its text begins with, and the name of the kind that it then is.
     lacks: kinds that a sheet may name though the grammar has none of them.
-    prose: the kinds of tokens that texts consist of, to be read word by word.
+    prose: the kinds of tokens that texts consist of, to be read word by word; whole_prose: what is found in one
+    that stays whole.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -198,6 +199,7 @@ class GrammarReader:
         other_kinds: Sequence[tuple[str, bytes, str]] = (),
         lacks: Sequence[str] = (),
         prose: Sequence[str] = (),
+        whole_prose: re.Pattern[str] | None = None,
     ) -> None:
         self._reads_margins = reads_margins
         self._language = tree_sitter.Language(_grammar(package, function))
@@ -214,6 +216,7 @@ class GrammarReader:
         self.prose = frozenset[int]().union(*map(kinds.numbers, prose))
         self.kinds = kinds.with_named(PROSE_KINDS) if prose else kinds
         self.prose_kinds = range(len(kinds.names), len(self.kinds.names))
+        self.whole_prose = whole_prose
         self._read_as = read_as
         self._free_lines = free_lines
         self.joins = joins[0] if joins else None

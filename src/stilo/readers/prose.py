@@ -1,8 +1,7 @@
 """Prose within code: its words as tokens of their own, so that lines may be filled with them.
 
-The white space of such a text counts as in JSX (facebook.github.io/jsx, and how compilers take its text): with a line
-end it is nothing at the ends of the text and one space between words; without one it stands for itself. So a space at
-an end of the text is a token, and only one space, or a line end, parts words.
+White space with a line end is nothing at the ends of such a text, and one space between its words; without one it
+stands for itself. So a space at an end of the text is a token, and only one space, or a line end, parts words.
 """
 
 from __future__ import annotations
@@ -26,14 +25,15 @@ _SHAPE = {
 }
 #: Where words part. Beside any other white space, compilers do not agree on what it means.
 _GAP = re.compile(r"(?<=\S)(?: |[ \t]*\n[ \t\n]*)(?=\S)")
-#: A character by its number may be white space, and stands beside no other then.
-_NUMBERED = "&#"
 
 
-def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
+def with_words(
+    tree: Tree, texts: Set[int], kinds: Sequence[int], whole: re.Pattern[str] | None
+) -> Tree:
     """The tree with the words of texts in place of them.
 
-    texts: the kinds of tokens that texts consist of, side by side. kinds: the numbers of `PROSE_KINDS`.
+    texts: the kinds of tokens that texts consist of, side by side. kinds: the numbers of `PROSE_KINDS`. whole:
+    what is found in a text that is not parted.
     """
     number_of = dict(zip(PROSE_KINDS, kinds))
     known = tree.texts
@@ -68,7 +68,7 @@ def with_words(tree: Tree, texts: Set[int], kinds: Sequence[int]) -> Tree:
         # The text, and the white space around it, of which grammars take a part for nothing.
         start = tree.token_end[first - 1] if first else 0
         end = tree.token_start[last + 1] if last + 1 < len(known) else len(tree.data)
-        words = list(_words(tree.data[start:end].decode(), start))
+        words = list(_words(tree.data[start:end].decode(), start, whole))
         pieces = last + 1 - first
         shapes += [
             [number_of[_SHAPE[name]] for name, *_ in words],
@@ -135,10 +135,10 @@ def _shape(shape: Sequence[int], texts: Set[int], words: Iterable[Sequence[int]]
     return found
 
 
-def _words(text: str, start: int) -> Iterator[tuple[str, int, int]]:
+def _words(text: str, start: int, whole: re.Pattern[str] | None) -> Iterator[tuple[str, int, int]]:
     """The words of a text that begins at an offset, each with its kind and its extent."""
     core = text.strip()
-    if not core or _NUMBERED in core:
+    if not core or whole is not None and whole.search(core):
         if core or "\n" not in text or not _is_plain(text):
             yield SPACE, start, start + len(text.encode())
         return

@@ -87,9 +87,12 @@ FACTS = {
         most=1,
     ),
     "prose": FactKind(
-        "kinds of tokens that texts consist of, in which white space counts as in JSX: their words are tokens of "
-        "the kinds `text_word`, `text_line` (the first word, after a line end) and `text_joined` (the first, after "
-        "what stands before), each with `_last` if a line end follows the text, and `text_space`"
+        "kinds of tokens that texts consist of, read word by word. White space with a line end is nothing at the "
+        "ends of such a text, and one space within it. The words are tokens of the kinds `text_word`, `text_line` (the "
+        "first word, after a line end) and `text_joined` (the first, after what stands before), each with `_last` if a line end follows the text, and `text_space`"
+    ),
+    "whole-prose": FactKind(
+        "patterns of what may be white space in such a text, which is not parted then"
     ),
     "standard": FactKind(
         "first words of the modules that come with the language; data beside the sheet may add more"
@@ -232,6 +235,7 @@ class Facts:
     hole_form: tuple[str, str] | None
     ends_matter: bool
     prose: tuple[str, ...]
+    whole_prose: re.Pattern[str] | None
     standard: tuple[str, ...]
     hides: tuple[str, ...]
     said: tuple[re.Pattern[bytes], ...]
@@ -326,6 +330,7 @@ def read_facts_of(
         hole_form=(holes[1], holes[2]) if is_known else None,
         ends_matter=words("ends") == ("matter",),
         prose=words("prose"),
+        whole_prose=reader.read("whole-prose", lambda said: compiled("|".join(said), 0, is_ours)),
         standard=words("standard"),
         hides=words("hides"),
         said=reader.read("said", lambda said: tuple(reader.pattern(s.encode()) for s in said))

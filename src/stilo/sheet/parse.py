@@ -100,8 +100,7 @@ PARTS = ["values", "range", "parts", "default", "meaning", "scope", "shown"]
 
 #: The rules of a sheet that are no style, as in CSS; names of selectors are those of CSS Extensions.
 AT_RULES = ("language", "role", "setting", "custom-selector", "words")
-
-
+#: No setting has a value yet.
 NO_VALUES: Mapping[str, Value] = MappingProxyType({})
 
 

@@ -142,10 +142,7 @@ class Naming(Parts):
         """The value written as text, its spaces made even; None if a list has no name or odd signs."""
         found = super().read(text)
         parts = [part.split() for part in str(found).split("|")] if found else []
-        is_list = all(
-            len(p) > 1 and all(map(_is_name, p[:-1])) and _is_name(p[-1].replace("*", " "))
-            for p in parts
-        )
+        is_list = all(len(p) > 1 and all(map(_is_name, p)) and "*" not in p[-1] for p in parts)
         return found if is_list and sum(map(len, parts)) <= self.most else None
 
 

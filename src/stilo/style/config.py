@@ -57,9 +57,8 @@ class Config:
     """A file of settings as read and checked.
 
     common: setting → what it is given for every language that has it; by_language: the same for
-    one. shown: what messages call the file. sheets: language → path. commands: name of a language → program and
-    arguments. generated: words that stand in the
-    first lines of files that a program made.
+    one. shown: what messages call the file. sheets: language → path. commands: name of a language → program
+    and arguments. generated: words that stand in the first lines of files that a program made.
     """
 
     path: Path

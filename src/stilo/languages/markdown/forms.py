@@ -67,7 +67,8 @@ def _numbers(tree: Tree, node: int, way: str) -> Iterator[Form]:
         if wanted != text[:-1] and len(wanted) <= _MOST_DIGITS:
             start = tree.token_start[token]
             message = f'"{wanted.decode()}{chr(text[-1])}" wanted, not "{text.decode()}"'
-            yield Form(start, start + len(text) - 1, wanted, message, "numbers")
+            edit = Edit(start, start + len(text) - 1, wanted)
+            yield Form(start, (edit,), message, "numbers")
 
 
 def _marked(tree: Tree, node: int) -> Iterator[Form]:
@@ -78,14 +79,8 @@ def _marked(tree: Tree, node: int) -> Iterator[Form]:
     text = tree.data[start:at]
     mark = _UNDERLINES[tree.texts[last][:1]] + b" "
     if b"\n" not in text and _is_same(tree.data[start:end], mark + text):
-        yield Form(
-            start,
-            start,
-            mark,
-            f'the heading should begin with "{mark.decode().strip()}"',
-            "headings"
-        )
-        yield Form(at, end, b"", "", "headings")
+        message = f'the heading should begin with "{mark.decode().strip()}"'
+        yield Form(start, (Edit(start, start, mark), Edit(at, end, b"")), message, "headings")
 
 
 def _underlined(tree: Tree, node: int) -> Iterator[Form]:
@@ -102,14 +97,8 @@ def _underlined(tree: Tree, node: int) -> Iterator[Form]:
     line = b"\n" + (b"=" if len(mark) == 1 else b"-") * max(3, display_width(text.decode()))
     if _PLAIN.fullmatch(text) and _is_same(tree.data[start:end], text + line):
         has_blank = not first or tree.between(first).count(b"\n") > 1
-        yield Form(
-            start,
-            begin,
-            b"" if has_blank else b"\n",
-            "the heading should have a line below it",
-            "headings"
-        )
-        yield Form(at, end, line, "", "headings")
+        edits = (Edit(start, begin, b"" if has_blank else b"\n"), Edit(at, end, line))
+        yield Form(start, edits, "the heading should have a line below it", "headings")
 
 
 def _emphasis(tree: Tree, node: int, values: Mapping[str, Value]) -> Iterator[Form]:
@@ -124,10 +113,11 @@ def _emphasis(tree: Tree, node: int, values: Mapping[str, Value]) -> Iterator[Fo
     if not _is_same(text, apply_edits(text, [edit for pair in pairs for edit in pair])):
         few = pairs[:_MOST_TRIED]
         pairs = [pair for pair in few if _is_same(text, apply_edits(text, pair))]
-    for edit in (edit for pair in pairs for edit in pair):
-        signs = text[edit.start:edit.end]
-        message = f'"{edit.text.decode()}" wanted for emphasis, not "{signs.decode()}"'
-        yield Form(start + edit.start, start + edit.end, edit.text, message, _setting_of(signs))
+    for pair in pairs:
+        signs = text[pair[0].start:pair[0].end]
+        message = f'"{pair[0].text.decode()}" wanted for emphasis, not "{signs.decode()}"'
+        edits = tuple(Edit(start + e.start, start + e.end, e.text) for e in pair)
+        yield Form(edits[0].start, edits, message, _setting_of(signs))
 
 
 def _other_signs(
