@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator, Mapping
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as some
 
 import stilo
-from stilo.edits import apply_edits
+from stilo.edits import Edit, apply_edits
 from stilo.errors import UnsafeResult
 from stilo.order import terminators
+from stilo.sheet.properties import Value
+from stilo.support import Form, Support
+from stilo.tree.flat import Tree
 
 
 def ended(text: str, mode: str, language: str = "javascript", **more: object) -> str:
@@ -162,3 +166,26 @@ def test_any_statements_stay_apart(parts: list[str], between: str) -> None:
     without = ended(text, "line")
     assert re.sub(r"[;\s]", "", without) == re.sub(r"[;\s]", "", plain)
     assert ended(without, "sign") == ended(text, "sign")
+
+
+def test_other_forms_come_after_other_ends(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A language may have both; the second is put into what the first leads to, and a range moves along."""
+
+    def forms(tree: Tree, values: Mapping[str, Value]) -> Iterator[Form]:
+        for token, text in enumerate(tree.texts):
+            if text == b"quay":
+                start = tree.token_start[token]
+                yield Form(start, (Edit(start, start + 4, b"pier"),), "pier", "statement-ends")
+
+    language = stilo.load_language("javascript")
+    support = Support(check=lambda before, after, moved: 0, forms=forms)
+    monkeypatch.setattr(language, "support", support)
+    text = "quay()\nberth()\nquay()\n"
+    style = {"statement-ends": "sign"}
+    assert stilo.reformat(text, language, style).text == "pier();\nberth();\npier();\n"
+    assert stilo.reformat(text, language, style, lines=(3, 3)).text == "quay()\nberth()\npier();\n"
+    result = stilo.reformat(text, language, style)
+    assert [(f.code, f.position.line) for f in result.findings] == [
+        ("form", 1), ("terminator", 1), ("terminator", 2), ("form", 3), ("terminator", 3)
+    ]
+    assert stilo.reformat("berth()\n", language, style).text == "berth();\n"
