@@ -410,10 +410,13 @@ class Language:
         """Whether a style may ask for other signs at the ends of statements than are there."""
         return any(
             values[d.setting] != "keep" if d.setting is not None else d.value != "keep"
-            for _, rule in self._rules
-            for d in rule.declarations
-            if d.name == "terminated"
+            for d in self._terminated
         )
+
+    @cached_property
+    def _terminated(self) -> list[Declaration]:
+        """What its rules declare of signs at the ends of statements."""
+        return [d for _, rule in self._rules for d in rule.declarations if d.name == "terminated"]
 
     def rows(self, *variants: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them.

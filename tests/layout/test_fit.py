@@ -24,6 +24,8 @@ from stilo.layout.planning import plan
 from stilo.registry import sheet_text
 from stilo.source import Source
 
+#: Among the gaps of a sequence that flows: its last line is filled as if a line ended at the next gap after it.
+BRIEF = -1
 #: Per group by number, the gaps that are broken; None if it stays closed.
 Choice = dict[int, tuple[int, ...] | None]
 
@@ -57,7 +59,7 @@ class Oracle:
         found: list[tuple[int, ...] | None] = [] if group.must_open else [None]
         for first, last in pairs:
             if group.wrap == "flow":  # which of its items begin lines follows from their widths
-                found.append((*first, *last))
+                found += [(*first, *last), (*first, *last, BRIEF)]
             else:
                 found.append((*first, *middle, *last))
                 may_share = group.style["inner-line"].value == "yes" and group.wrap == "stack"
@@ -155,7 +157,8 @@ class Oracle:
                 part_indent[number] = indent[number]
                 if group.wrap == "flow" and choice[number] is not None:
                     at = inner[number] if opened else column
-                    broken.update(self.filled(group, at, inner[number], opened, broken))
+                    is_brief = BRIEF in (choice[number] or ())
+                    broken.update(self.filled(group, at, inner[number], opened, broken, is_brief))
             column += len(text)
         lengths.append(column)
         cost = sum(max(0, n - self.measures.width) for n in lengths) * OVERFLOW
@@ -171,7 +174,7 @@ class Oracle:
         return breaks, cost
 
     def filled(
-        self, group: Group, column: int, inner: int, opened: bool, broken: set[int]
+        self, group: Group, column: int, inner: int, opened: bool, broken: set[int], is_brief: bool
     ) -> list[int]:
         """The items of a flowing sequence that begin lines: those that no longer fit unbroken."""
         first = group.gaps[0] if opened else group.first
@@ -183,7 +186,7 @@ class Oracle:
         ]
         # What follows the last item counts up to a line end of the sequences around.
         number = self.groups.index(group)
-        ends = set(certain)
+        ends = {*certain, *(self.owner if is_brief else ())}
         while number > 0:
             number = self.around[number]
             ends |= broken.intersection(self.groups[number].gaps)

@@ -113,6 +113,13 @@ class _Fitter:
         self.gone: set[int] = set()
         self.ways: dict[int, list[Way]] = {}
         self.memo: dict[_Asked, Frontier] = {}
+        #: Bodies, by number → the least indent that one was laid out at, and what it costs there.
+        self.floors: dict[int, tuple[int, int]] = {}
+
+    @cached_property
+    def bodies(self) -> Set[int]:
+        """The groups whose lines begin at an indent, whatever the column of their opening bracket."""
+        return {number for number, group in enumerate(self.groups) if _is_body(group)}
 
     def _go_by(self, measures: Measures) -> None:
         """Fit by these measures from here on."""
@@ -199,6 +206,7 @@ class _Fitter:
         _, rope = _cheapest(frontier)
         self._apply(rope)
         self.memo.clear()
+        self.floors.clear()
 
     def _room_of_bracket(self, group: Group) -> int:
         """Columns that the closing bracket takes which a group gets, with the space before it."""
@@ -240,10 +248,10 @@ class _Fitter:
 
     def _drive(self, task: _Task) -> Frontier:
         """Run a task and those it asks for, on a stack of our own."""
-        stack: list[tuple[_Task, _Asked | None]] = [(task, None)]
+        stack: list[tuple[_Task, _Asked | None, int]] = [(task, None, 0)]
         answer: Frontier | None = None
         while True:
-            running, key = stack[-1]
+            running, key, over = stack[-1]
             try:
                 asked = running.send(answer)  # type: ignore[arg-type]
             except StopIteration as done:
@@ -251,16 +259,28 @@ class _Fitter:
                 stack.pop()
                 if key is not None:
                     self.memo[key] = result
+                    if key[0] in self.bodies:
+                        number, _, indent, _, _ = key
+                        if number not in self.floors or indent < self.floors[number][0]:
+                            self.floors[number] = indent, _cheapest(result)[0]
                 if not stack:
                     return result
-                answer = result
+                answer = _charged(result, over)
                 continue
-            group, column, _, _, rest = asked
-            answer = self._flat(group, column, rest)
+            number, column, indent, _, rest = asked
+            answer = self._flat(number, column, rest)
             if answer is None:
-                answer = self.memo.get(asked)
-                if answer is None:
-                    stack.append((self._solve(*asked), asked))
+                over = 0
+                if number in self.bodies:  # found once, whatever stands before and after it
+                    first = self.groups[number].first
+                    end = column + self.ends[first] - self.starts[first]
+                    over = max(0, end - max(column, self.limit))
+                    asked = (number, 0, indent, 0, 0)
+                known = self.memo.get(asked)
+                if known is None:
+                    stack.append((self._solve(*asked), asked, over))
+                else:
+                    answer = _charged(known, over)
 
     def _apply(self, rope: Rope) -> None:
         stack = [rope]
@@ -318,51 +338,108 @@ class _Fitter:
         if self.plan.tree.is_sealed and group.must_open and not group.own:
             is_sealed = False  # a comment in it shows that there are brackets around it
         is_sealed = is_sealed or group.shut
+        opens: list[int] = []
         if is_sealed or not group.must_open:
             never_opens = is_sealed and self.plan.tree.is_sealed
             opens = [
                 n for n in group.inner if never_opens or may_open(self.plan, group, n, self.gone)
             ]
-            if opens or self._is_interrupted(group):
-                if group.own or is_bare:
-                    opens = [~n if self._is_bare(n, number, is_bare) else n for n in opens]
-                closed = yield from self._concat(
-                    group.first, group.end, opens, column, indent, margin, rest, self._origin(group)
-                )
-            else:
-                end = column + self.ends[group.end - 1] - self._origin(group)
-                over = max(0, end - max(column, self.limit))
-                if self.forgets:
-                    end = min(end, self.limit)
-                closed = {end: (over * OVERFLOW, None)}
-            held = self._held(group, opens) * PENALTY
-            if opens and opens_late(self.plan, group, max(opens[0], ~opens[0]), self.gone):
-                held += self.line
-            if self.is_airy and group.parts[0] == OPEN and not group.own:
-                held += AIRY_HOLD * PENALTY
-            for end, (cost, rope) in closed.items():
-                _offer(found, end, cost + (held if rope is not None else 0), rope)
+            # Where what stays closed passes the width, another way is looked for first.
+            if is_sealed or not self._passes_width(group, column, opens):
+                yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
         if is_sealed or self._is_in_vain(group, indent):
             return found
-        rows = None if group.rows is None else self._rows(group, column, indent, rest)
-        if rows is not None:
-            ways = [rows]
-        elif self._flows(group):
-            ways = self._ways_to_flow(group, column, indent, rest)
-        else:
-            if number not in self.ways:
-                self.ways[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
-            ways = self.ways[number]
-            if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
-                ways = ways + self._ways_to_flow(group, column, indent, rest)
-            elif group.style["inner-line"].value == "two" and not self.is_airy:
-                ways = ways + self._ways_with_two_lines(group, column, indent, rest)
-        for extra, broken in ways:
-            opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
+        is_closed = group.must_open or bool(found)
+        enough = self._enough(found, rest)
+        least = 0 if enough < 0 else self._least(group, min(indent, margin))
+        for extra, broken in self._ways(number, column, indent, rest):
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
+            if 0 <= enough <= cost_of_opening + len(broken) * self.line + least:
+                continue
+            opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
+        if not is_closed and not 0 <= self._enough(found, rest) < OVERFLOW:
+            yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
         return found
+
+    def _enough(self, found: Frontier, rest: int) -> int:
+        """The cost of a way after which what follows fits on its line, or -1: none that costs as much is better."""
+        if not (found and self.forgets):
+            return -1
+        room = self.limit - rest
+        return min((cost for end, (cost, _) in found.items() if end <= room), default=-1)
+
+    def _least(self, group: Group, indent: int) -> int:
+        """What the bodies in a group cost at least: what they cost where they stand no further in."""
+        least = 0
+        todo = list(group.inner)
+        while todo:
+            number = todo.pop()
+            if number in self.floors:
+                known, cost = self.floors[number]
+                least += cost if known <= indent else 0
+            elif self.groups[number].hard:
+                todo += self.groups[number].inner
+        return least
+
+    def _closed(
+        self,
+        found: Frontier,
+        number: int,
+        column: int,
+        indent: int,
+        margin: int,
+        rest: int,
+        is_bare: bool,
+        opens: list[int],
+    ) -> Generator[_Asked, Frontier, None]:
+        """Add the ways in which a group stays closed."""
+        group = self.groups[number]
+        if opens or self._is_interrupted(group):
+            if group.own or is_bare:
+                opens = [~n if self._is_bare(n, number, is_bare) else n for n in opens]
+            closed = yield from self._concat(
+                group.first, group.end, opens, column, indent, margin, rest, self._origin(group)
+            )
+        else:
+            end = column + self.ends[group.end - 1] - self._origin(group)
+            over = max(0, end - max(column, self.limit))
+            if self.forgets:
+                end = min(end, self.limit)
+            closed = {end: (over * OVERFLOW, None)}
+        held = self._held(group, opens) * PENALTY
+        if opens and opens_late(self.plan, group, max(opens[0], ~opens[0]), self.gone):
+            held += self.line
+        if self.is_airy and group.parts[0] == OPEN and not group.own:
+            held += AIRY_HOLD * PENALTY
+        for end, (cost, rope) in closed.items():
+            _offer(found, end, cost + (held if rope is not None else 0), rope)
+
+    def _passes_width(self, group: Group, column: int, opens: Sequence[int]) -> bool:
+        """Whether a group that stays closed passes the width before the first gap that may break in it."""
+        if not opens or self.multi_tokens or self.loose_lines:
+            return False
+        at = bisect_left(self.all_gaps, self.groups[opens[0]].first)
+        stop = min(self.all_gaps[at], group.end)
+        return max(column, self.limit) < column + self.ends[stop - 1] - self._origin(group)
+
+    def _ways(self, number: int, column: int, indent: int, rest: int) -> Sequence[Way]:
+        """The ways in which a group may be opened."""
+        group = self.groups[number]
+        rows = None if group.rows is None else self._rows(group, column, indent, rest)
+        if rows is not None:
+            return [rows]
+        if self._flows(group):
+            return self._ways_to_flow(group, column, indent, rest)
+        if number not in self.ways:
+            self.ways[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
+        ways = self.ways[number]
+        if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
+            return ways + self._ways_to_flow(group, column, indent, rest)
+        if group.style["inner-line"].value == "two" and not self.is_airy:
+            return ways + self._ways_with_two_lines(group, column, indent, rest)
+        return ways
 
     def _flows(self, group: Group) -> bool:
         """Whether the items of an opened sequence fill their lines."""
@@ -751,6 +828,28 @@ def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
     known = frontier.get(end)
     if known is None or cost < known[0]:
         frontier[end] = (cost, rope)
+
+
+def _is_body(group: Group) -> bool:
+    """Whether a line surely ends behind its opening bracket and another before its closing one."""
+    if not group.must_open or group.fixed or group.own or group.shut or len(group.gaps) < 2:
+        return False
+    first, last = group.gaps[0], group.gaps[-1]
+    if (first, last) != (group.first + 1, group.end - 1):
+        return False
+    if (group.parts[0], group.parts[-1]) != (OPEN, CLOSE):
+        return False
+    mode, close = group.style["open"].value, group.style["close"].value
+    opens = first in group.forced or mode not in ("same-line", "either", "beside")
+    closes = last in group.forced or mode not in ("same-line", "beside") and close != "same-line"
+    return opens and closes
+
+
+def _charged(frontier: Frontier, over: int) -> Frontier:
+    """The frontier, with columns past the width before it."""
+    if not over:
+        return frontier
+    return {end: (cost + over * OVERFLOW, rope) for end, (cost, rope) in frontier.items()}
 
 
 def _cheapest(frontier: Frontier) -> tuple[int, Rope]:

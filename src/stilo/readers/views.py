@@ -35,12 +35,14 @@ class Directives:
     scan: finds what they may not stand in, as `opaque`, and them, as `line`. begins: how those begin
     that do something: `opens`, `parts`, `ends`. never: how one begins whose branch nothing ever reads.
     asks: finds in one that opens what it asks (`of`); `not` is there if it asks for the opposite.
+    are_none: no line is one, so that a text need not be searched.
     """
 
     scan: re.Pattern[bytes]
     begins: Mapping[str, re.Pattern[bytes]]
     never: re.Pattern[bytes]
     asks: re.Pattern[bytes]
+    are_none: bool = False
 
     @classmethod
     def of(cls, words: Sequence[str], is_ours: bool) -> Directives:
@@ -61,10 +63,12 @@ class Directives:
             )
         begins = {"opens": opens, "parts": parts, "ends": ends}
         known = {does: compiled(begin, 0, is_ours) for does, begin in begins.items()}
-        return cls(scan, known, compiled(never, 0, is_ours), asked)
+        return cls(scan, known, compiled(never, 0, is_ours), asked, line == _NOTHING[1].encode())
 
     def find(self, data: bytes) -> list[Directive]:
         """All directives of a text, in order."""
+        if self.are_none:
+            return []
         return [
             Directive(found.start("line"), found.end(), self._does(data, found.start("line")))
             for found in self.scan.finditer(data)

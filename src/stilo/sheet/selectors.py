@@ -338,7 +338,10 @@ class SelectorReader:
         leads = {lead for lead, _ in options}
         chains = [_chain(s, may_end=leads == {">"}) for _, s in options]
         if None in chains or leads not in ({">"}, {"+"}):
-            return Test(name, holds)
+            paths = [_path(lead, selector) for lead, selector in options]
+            if leads != {">"} or not all(paths):
+                return Test(name, holds)
+            return Test(name, lambda tree, node: has_path(tree, node, paths, self._comments()))
         known = [chain for chain in chains if chain is not None]
         first = frozenset[int]().union(*(chain[0] or () for chain in known))
         most = max(map(len, known))
@@ -358,6 +361,53 @@ class SelectorReader:
             return any(_begins(kinds[at:], known) for at in range(len(kinds)))
 
         return Test(name, is_within, by_children=True)
+
+
+#: A way from a node, by child (`>`) and next sibling (`+`): kinds, None where any fits, and what else is asked.
+_Path = Sequence[tuple[str, Numbers | None, Compound | None]]
+
+
+def _path(lead: str, selector: Selector) -> _Path:
+    """The way that a selector goes, or nothing if it may go to any depth or to any sibling."""
+    joins = (lead, *selector.joins)
+    if not {">", "+"}.issuperset(joins):
+        return ()
+    return [
+        (join, c.possible_kinds, None if c == Compound() or _mere_kinds(c) is not None else c)
+        for join, c in zip(joins, selector.compounds)
+    ]
+
+
+def has_path(tree: Tree, node: int, paths: Sequence[_Path], comments: Numbers) -> bool:
+    """Whether one of the paths, all of which begin at a child, leads from the node to anything."""
+    kinds, after = tree.kind, tree.after
+    child, end = node + 1, after(node)
+    while child < end:
+        kind = kinds[child]
+        for path in paths:
+            _, wanted, compound = path[0]
+            if (
+                (wanted is None or kind in wanted)
+                and (compound is None or _fits(tree, child, compound))
+                and (len(path) == 1 or _goes_on(tree, child, path[1:], comments))
+            ):
+                return True
+        child = after(child)
+    return False
+
+
+def _goes_on(tree: Tree, node: int, path: _Path, comments: Numbers) -> bool:
+    """Whether a path leads from the node to anything."""
+    join, wanted, compound = path[0]
+    if join == ">":
+        return has_path(tree, node, [path], comments)
+    sibling = next(siblings_after(tree, node, comments), -1)
+    return (
+        sibling >= 0
+        and (wanted is None or tree.kind[sibling] in wanted)
+        and (compound is None or _fits(tree, sibling, compound))
+        and (len(path) == 1 or _goes_on(tree, sibling, path[1:], comments))
+    )
 
 
 #: Kinds of neighbours, each None where any fits.

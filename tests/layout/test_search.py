@@ -1,0 +1,62 @@
+"""How much the search for line ends looks at: each body once, not once for each way to open what is around it."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import pytest
+
+import stilo
+from stilo.layout import fit
+
+LONG = "announce(theNameOfTheFerry, theHourOfDeparture, theQuayThatSheLeavesFrom, tide);"
+
+
+@pytest.fixture
+def solved(monkeypatch: pytest.MonkeyPatch) -> Counter[int]:
+    """How often each group has been laid out, by number."""
+    counts: Counter[int] = Counter()
+    solve = fit._Fitter._solve
+
+    def count(self, number, *rest):
+        counts[number] += 1
+        return solve(self, number, *rest)
+
+    monkeypatch.setattr(fit._Fitter, "_solve", count)
+    return counts
+
+
+def nested(depth: int, last: str = ");") -> str:
+    """Calls within the last argument of calls, each with statements that do not fit."""
+    return (
+        "".join(f"berth{n}.onArrival('deck', () => {{\n{LONG}\n" for n in range(depth))
+        + f"}}{last}\n" * depth
+    )
+
+
+def test_bodies_are_laid_out_once_however_deep_they_are_nested(solved: Counter[int]) -> None:
+    result = stilo.reformat(nested(8), "javascript", {"width": 60})
+    assert max(solved.values()) == 1
+    assert len(solved) >= 16  # a list of arguments and a statement for each call
+    assert "  berth1.onArrival('deck', () => {\n" in result.text
+
+
+def test_what_passes_the_width_is_laid_out_after_other_ways(solved: Counter[int]) -> None:
+    """The text before the last argument is too long for a line, so that its body goes one step in at once."""
+    text = f"sail('{'tide ' * 8}', 'quay', 'ramp', () => {{\n{LONG}\n}});\n"
+    result = stilo.reformat(text, "javascript", {"width": 60})
+    assert "  () => {\n    announce(\n" in result.text
+    assert max(solved.values()) == 1
+
+
+def test_what_passes_the_width_whatever_is_done_stays_in_the_search(solved: Counter[int]) -> None:
+    """One text is too long wherever it stands, so the ways are told apart by how far each goes past the width."""
+    text = f"sail(() => {{\n{LONG}\nlog('{'tide' * 20}');\n}});\n"
+    result = stilo.reformat(text, "javascript", {"width": 60})
+    assert result.text.startswith("sail(() => {\n  announce(\n")
+    far = f"sail('{'y' * 50}', () => {{\nlog('{'tide' * 20}');\n}});\n"
+    result = stilo.reformat(far, "javascript", {"width": 60})
+    assert (
+        result.text.startswith("sail(\n")
+        and not stilo.reformat(result.text, "javascript", {"width": 60}).changed
+    )
