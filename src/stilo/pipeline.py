@@ -173,7 +173,7 @@ def _lines_of(
     if read.is_left:
         return None
     if request.only_order:
-        return list(ordered.new_runs()) if ordered is not None else []
+        return list(ordered.new_runs(read.document.source)) if ordered is not None else []
     if ordered is None:
         return request.lines
     return new_lines(ordered, read.document.source, request.lines)

@@ -153,6 +153,10 @@ class Source:
         """Where lines that exist start and end in `data`."""
         return self.line_start(lines[0]), self.line_start(lines[1] + 1)
 
+    def takes_lines(self, start: int, end: int) -> bool:
+        """Whether a stretch of `data` is whole lines."""
+        return self.data[start - 1 : start] in (b"", b"\n") and self.data[end - 1 : end] == b"\n"
+
     def position(self, offset: int) -> Position:
         """Line and column of a byte offset in `data`."""
         line = bisect_right(self._line_starts, offset)

@@ -43,6 +43,9 @@ FAULTS = [
     ("python", "def f(:\n  pass\n", 1, 7, '")" is missing, to close "(" of 1:6'),
     ("python", "x = )\n", 1, 5, '")" closes nothing that is open'),
     ("python", "é = 'a\n", 1, 5, None),
+    # What a template opens, its own sign closes.
+    ("javascript", "quay(`${a}`, b);\nberth(`${a}`;\nx = {};\n", 2, 13, 'to close "("'),
+    ("javascript", "quay(`${a}`, ]);\n", 1, 14, '"]" closes nothing'),
 ]
 
 

@@ -46,10 +46,10 @@ def unsafe(arrangement: Arrangement, source: Source) -> UnsafeResult:
 
 def _said(
     runs: Iterable[Iterable[Import]], gone: Set[int] = frozenset()
-) -> set[tuple[str, str, str, str]]:
+) -> set[tuple[str, str, str, str, str]]:
     """What imports say, but for the entries that begin at some offsets."""
     return {
-        (item.form.name, item.module, entry.name, entry.alias)
+        (item.form.name, item.module, entry.name, entry.alias, entry.mark)
         for run in runs
         for item in run
         for entry in item.entries
@@ -59,7 +59,7 @@ def _said(
 
 def _wanted(
     before: Iterable[Iterable[Import]], arrangement: Arrangement
-) -> set[tuple[str, str, str, str]]:
+) -> set[tuple[str, str, str, str, str]]:
     """What imports are to say."""
     needs = arrangement.needs
     gone = {change.offset for change in arrangement.changes if change.what == "removed"}
@@ -67,11 +67,11 @@ def _wanted(
     added = needs.shortened.added
     forms = {item.form.name for item in items if is_model(item)}
     wanted = _said(before, gone | needs.stars.keys())
-    wanted |= {(form, module, name, "") for form in forms for module, name in added}
+    wanted |= {(form, module, name, "", "") for form in forms for module, name in added}
     for item in items:
         for entry in item.entries:
             names = needs.stars.get(entry.offset, ())
-            wanted |= {(item.form.name, item.module, name, "") for name in names}
+            wanted |= {(item.form.name, item.module, name, "", "") for name in names}
     return wanted
 
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from stilo.order.statements import ALL, Import
+from stilo.order.statements import Import
 from stilo.order.surroundings import Surroundings
+from stilo.order.writing import ALL
 
 
 @dataclass(frozen=True)

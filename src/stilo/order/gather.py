@@ -173,7 +173,7 @@ def _may_go(
 def _is_bound(name: str, reading: Reading) -> bool:
     """Whether a name may be made known at the top of the file otherwise than by imports."""
     tree, language = reading.text.tree, reading.text.language
-    hiding = Hiding(language.facts.hides, language.facts.said, language.comments)
+    hiding = Hiding.of(language)
     inside = sorted((item.start, item.end) for run in reading.runs for item in run)
     return is_made_known(name, inside, tree, language.marks(tree, "names"), hiding)
 

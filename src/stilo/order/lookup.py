@@ -10,10 +10,11 @@ from stilo.order.groups import parts
 from stilo.order.needs import Needs
 from stilo.order.project import Project
 from stilo.order.shorten import Shortened, shorten
-from stilo.order.statements import ALL, Import
+from stilo.order.statements import Import
 from stilo.order.surroundings import Surroundings, implicit_names, inner_names
 from stilo.order.text import Text
 from stilo.order.uses import Hiding, hides, of_home, unused
+from stilo.order.writing import ALL
 from stilo.sheet.properties import Value
 
 #: The settings that turn these passes on, each by any value but `keep`.
@@ -36,7 +37,7 @@ def needs_of(
     if project is not None and language.facts.passes_imports_on(project.file.name):
         return Needs()
     tree = text.tree
-    hiding = Hiding(language.facts.hides, language.facts.said, language.remarks)
+    hiding = Hiding.of(language)
     marks = language.marks(tree, "names")
     is_bold = values["import.unused"] == "remove-boldly"
     if not is_bold and hides(tree, marks, hiding):
@@ -62,7 +63,9 @@ def needs_of(
         item
         for run in (chosen if removes else ())
         for item in run
-        if item.form.binds == "nothing" and item.entries[0].offset not in gone
+        if item.form.binds == "nothing"
+            and item.moves == "yes"
+            and item.entries[0].offset not in gone
     ]
     return Needs(gone, stars, shortened, expansion.ambiguous, expansion.unknown, tuple(unseen))
 

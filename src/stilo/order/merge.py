@@ -7,7 +7,8 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from stilo.order.keys import KEYS
-from stilo.order.statements import ALL, Entry, Import
+from stilo.order.statements import Entry, Import
+from stilo.order.writing import written
 from stilo.sheet.properties import Value
 
 
@@ -37,7 +38,7 @@ def merge(run: Sequence[Import], values: Mapping[str, Value]) -> Merged:
         home = homes.get(key)
         if not (wants_one and _may_merge(piece)) or key[2]:
             merged.imports.append(piece)
-        elif home is None or piece.heading:
+        elif home is None or piece.heading or _has_whole(merged.imports[home], piece):
             homes[key] = len(merged.imports)
             merged.imports.append(piece)
         else:
@@ -53,6 +54,11 @@ def merge(run: Sequence[Import], values: Mapping[str, Value]) -> Merged:
 
 def _may_merge(item: Import) -> bool:
     return item.is_plain and item.form.takes_many and not item.has_comments and bool(item.module)
+
+
+def _has_whole(*items: Import) -> bool:
+    """Whether each of the imports names what its module offers as a whole, which one import can do but once."""
+    return all(any(not entry.name for entry in item.entries) for item in items)
 
 
 def _stands_apart(item: Import, values: Mapping[str, Value]) -> bool:
@@ -125,30 +131,3 @@ def _written(item: Import, original: Import, values: Mapping[str, Value], merged
     if item.entries == original.entries:
         return item
     return replace(item, text=written(item))
-
-
-def written(item: Import) -> bytes:
-    """The text of an import, by the form's pattern."""
-    form = item.form
-    names = [_name(form.writes_alias, entry) for entry in item.entries]
-    has_comments = bool(item.head) or any(entry.has_comments for entry in item.entries)
-    opening, closing = form.wraps[:1], form.wraps[1:2]
-    was_wrapped = opening != "" and opening.encode() in item.text
-    if not has_comments:
-        joined = ", ".join(names)
-        if was_wrapped and joined != ALL:
-            joined = f"{opening}{joined}{closing}"
-    else:
-        lines = [" ".join([opening, *(text.decode() for text in item.head)])]
-        for name, entry in zip(names, item.entries):
-            lines += [text.decode() for text in entry.lead]
-            lines.append("  ".join([f"{name},", *(text.decode() for text in entry.trail)]))
-        joined = "\n".join([*lines, closing])
-    text = form.writes.replace("{module}", item.module)
-    return text.replace("{names}", joined).replace("{name}", names[0]).encode()
-
-
-def _name(pattern: str, entry: Entry) -> str:
-    if not entry.alias:
-        return entry.name
-    return pattern.replace("{name}", entry.name).replace("{alias}", entry.alias)

@@ -38,11 +38,14 @@ class Ordered:
     edits: tuple[Edit, ...]
     runs: Sequence[Sequence[Import]]
 
-    def new_runs(self) -> Iterator[tuple[int, int]]:
-        """First and last line, in the new source, of each run of imports that was changed."""
+    def new_runs(self, old: Source) -> Iterator[tuple[int, int]]:
+        """First and last line, in the new source, of each run of imports that was changed, if it left anything."""
         shift = 0
         for edit in self.arrangement.edits:
             start = edit.start + shift
+            if not edit.text and old.takes_lines(edit.start, edit.end):
+                shift -= edit.end - edit.start
+                continue
             end = start + max(0, len(edit.text) - 1)
             start, end = (min(at, max(0, len(self.text.source.data) - 1)) for at in (start, end))
             yield self.text.source.position(start).line, self.text.source.position(end).line

@@ -6,11 +6,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from stilo.order.writing import ALL, says_all
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 
-#: The name that stands for all names of a module.
-ALL = "*"
 NOTHING = "none"
 
 
@@ -18,12 +17,14 @@ NOTHING = "none"
 class Entry:
     """One name (or module) that an import makes known.
 
-    alias: another name for it, or "". lead, trail: comments on lines of their own above it, and on
+    name: "" for the module as a whole. alias: another name for it, or "". mark: a word before it that
+    says of what sort it is, or "". lead, trail: comments on lines of their own above it, and on
     its line after it. offset: where it stands in the source.
     """
 
     name: str
     alias: str = ""
+    mark: str = ""
     lead: tuple[bytes, ...] = ()
     trail: tuple[bytes, ...] = ()
     offset: int = field(default=0, compare=False)
@@ -51,12 +52,18 @@ class Form:
         """Whether one import may hold several names."""
         return "{names}" in self.writes
 
+    @property
+    def is_path(self) -> bool:
+        """Whether the module and the name are written as one path."""
+        return "{module}.{name}" in self.writes
+
 
 @dataclass(frozen=True)
 class Import:
     """One statement that imports.
 
-    module: what the names are taken from; "" where the entries are modules themselves.
+    module: what the names are taken from; "" where the entries are modules themselves. quoted: the same
+    as it is written. tail: what is written after the last part of it.
     start, end: its extent in the source. lead: the text from the comments above it on; heading: of
     those, what speaks of all the imports in its paragraph. trail: the comments after it on its
     line. head: comments after the bracket before its names. is_plain: nothing stands in it
@@ -88,15 +95,17 @@ class Import:
     rest: int = 0
     is_headed: bool = False
     is_within: bool = False
+    quoted: str = ""
+    tail: str = ""
 
     @property
     def path(self) -> str:
-        """What it is put in order by: the module, and the name if it can have but one."""
+        """What it is put in order by: the module, and the name if both are one path."""
         if not self.module:
             return self.entries[0].name if self.entries else ""
-        if self.form.takes_many or not self.entries:
-            return self.module
-        return f"{self.module}.{self.entries[0].name}"
+        if self.form.is_path and self.entries:
+            return f"{self.module}.{self.entries[0].name}"
+        return self.module
 
     @property
     def has_comments(self) -> bool:
@@ -311,28 +320,34 @@ def _read_anew(
     else:
         reader.walk(node)
     is_plain = _take_comments(tree, comments, node, reader, form)
-    return (
-        Import(
-            node,
-            form,
-            reader.module,
-            tuple(reader.entries),
-            0,
-            len(text),
-            text,
-            str(style["moves"].value),
-            head=tuple(reader.head),
-            is_plain=is_plain and bool(form.writes),
-        )
-        if reader.entries
-        else None
+    if not reader.entries:
+        return None
+    item = Import(
+        node,
+        form,
+        reader.module,
+        tuple(reader.entries),
+        0,
+        len(text),
+        text,
+        str(style["moves"].value),
+        head=tuple(reader.head),
+        is_plain=is_plain and bool(form.writes),
+        quoted=reader.quoted,
+        tail=reader.tail(node),
     )
+    has_comments = bool(item.head) or any(entry.has_comments for entry in item.entries)
+    if item.is_plain and form.takes_many and not has_comments:
+        tokens = tree.texts[tree.first(node) : tree.last(node) + 1]
+        if not says_all(item, b"".join(b"".join(tokens).split())):
+            return replace(item, is_plain=False)
+    return item
 
 
 def _placed(item: Import, node: int, start: int, end: int, **more: Any) -> Import:
     """An import where it stands, with what is to be said of it there."""
     entries = tuple([
-        Entry(e.name, e.alias, e.lead, e.trail, e.offset + start) for e in item.entries
+        Entry(e.name, e.alias, e.mark, e.lead, e.trail, e.offset + start) for e in item.entries
     ])
     return Import(
         node,
@@ -345,6 +360,8 @@ def _placed(item: Import, node: int, start: int, end: int, **more: Any) -> Impor
         item.moves,
         head=item.head,
         is_plain=item.is_plain,
+        quoted=item.quoted,
+        tail=item.tail,
         **more,
     )
 
@@ -354,7 +371,9 @@ class _Reader:
 
     def __init__(self, tree: Tree, marks: Marks, start: int) -> None:
         self.tree, self.marks, self.start = tree, marks, start
-        self.module = ""
+        self.module = self.quoted = ""
+        self.mark = ""  # of the name that follows
+        self.end = -1  # the last token of the last part
         self.entries: list[Entry] = []
         self.spans: list[tuple[int, int]] = []  # first and last token of each entry
         self.head: list[bytes] = []
@@ -370,11 +389,17 @@ class _Reader:
                 continue
             first, last = self.tree.first(child), self.tree.last(child)
             text = b"".join(self.tree.texts[first : last + 1]).decode()
+            self.end = last
             if part == "alias" and self.entries:
                 self.entries[-1] = replace(self.entries[-1], alias=text)
                 self.spans[-1] = (self.spans[-1][0], last)
             elif part == "module":
-                self.module = text.strip("\"'")
+                self.module, self.quoted = text.strip("\"'"), text
+            elif part == "mark":
+                self.mark = text
+            elif part == "whole":
+                self._add("", first, last)
+                self.entries[-1] = replace(self.entries[-1], alias=text)
             elif part == "path":
                 name = self.tree.texts[last].decode()
                 self.module = b"".join(self.tree.texts[first:max(first, last - 1)]).decode()
@@ -396,9 +421,15 @@ class _Reader:
         if opened and closed:
             self._add(name, self.tree.first(node), self.tree.last(node))
 
+    def tail(self, node: int) -> str:
+        """What stands in the node after its last part."""
+        return b" ".join(self.tree.texts[self.end + 1 : self.tree.last(node) + 1]).decode()
+
     def _add(self, name: str, first: int, last: int) -> None:
-        self.entries.append(Entry(name, offset=self.tree.token_start[first] - self.start))
+        offset = self.tree.token_start[first] - self.start
+        self.entries.append(Entry(name, mark=self.mark, offset=offset))
         self.spans.append((first, last))
+        self.mark = ""
 
 
 def _take_comments(

@@ -14,7 +14,8 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from stilo.language import Language
-from stilo.order.statements import ALL, Entry, Import
+from stilo.order.statements import Entry, Import
+from stilo.order.writing import ALL
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 
@@ -33,12 +34,20 @@ class Hiding:
 
     words: names that, where they are used, may reach any other (`eval` and its like). said: patterns of
     what in a comment refers to names: all of it, or what their groups hold. comments: the kinds of
-    comments.
+    comments. implied: kinds of nodes by which something refers to a word.
     """
 
     words: Sequence[str]
     said: Sequence[re.Pattern[bytes]]
     comments: frozenset[int]
+    implied: Mapping[int, str]
+
+    @classmethod
+    def of(cls, language: Language) -> Hiding:
+        """What the sheet of a language says of it."""
+        facts, kinds = language.facts, language.kinds
+        implied = {number: word for kind, word in facts.implies for number in kinds.numbers(kind)}
+        return cls(facts.hides, facts.said, language.remarks, implied)
 
 
 @dataclass
@@ -102,11 +111,11 @@ def unused(
     if not asked:
         return []
     inside.sort()
-    alike = _alike(tree)
+    used = _alike(tree) | {hiding.implied[kind] for kind in hiding.implied.keys() & tree.inner}
     return [
         entry
         for name, found in asked.items()
-        if not (name in clashing or name in alike or _is_needed(name, inside, tree, marks, hiding))
+        if not (name in clashing or name in used or _is_needed(name, inside, tree, marks, hiding))
         for entry in found
     ]
 

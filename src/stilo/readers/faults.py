@@ -67,7 +67,7 @@ def _unbalanced(
     root: tree_sitter.Node, pairs: Mapping[str, str]
 ) -> tuple[tree_sitter.Node | None, int, str] | None:
     """The first delimiter that is not paired: (what was left open, or None; where; found there)."""
-    closers = {close: opening for opening, close in pairs.items()}
+    closers = set(pairs.values())
     stack: list[tree_sitter.Node] = []
     end = 0
     for leaf in _leaves(root):
@@ -79,9 +79,9 @@ def _unbalanced(
         if leaf.type in pairs:
             stack.append(leaf)
         elif leaf.type in closers:
-            if stack and stack[-1].type == closers[leaf.type]:
+            if stack and pairs[stack[-1].type] == leaf.type:
                 stack.pop()
-            elif any(opener.type == closers[leaf.type] for opener in stack):
+            elif any(pairs[opener.type] == leaf.type for opener in stack):
                 return stack[-1], leaf.start_byte, f'"{leaf.type}"'
             else:
                 return None, leaf.start_byte, leaf.type

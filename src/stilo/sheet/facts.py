@@ -98,6 +98,10 @@ FACTS = {
         "first words of the modules that come with the language; data beside the sheet may add more"
     ),
     "hides": FactKind("words that, where they are used, may refer to any name unseen"),
+    "implies": FactKind(
+        "kinds of nodes, each with a word behind it: where such a node stands, something refers to the word",
+        2
+    ),
     "said": FactKind(
         "patterns of what in a comment refers to names: all of it, or what their groups hold"
     ),
@@ -238,6 +242,7 @@ class Facts:
     whole_prose: re.Pattern[str] | None
     standard: tuple[str, ...]
     hides: tuple[str, ...]
+    implies: tuple[tuple[str, str], ...]
     said: tuple[re.Pattern[bytes], ...]
     passes_on: tuple[str, ...]
     implicit: tuple[str, ...]
@@ -333,6 +338,7 @@ def read_facts_of(
         whole_prose=reader.read("whole-prose", lambda said: compiled("|".join(said), 0, is_ours)),
         standard=words("standard"),
         hides=words("hides"),
+        implies=tuple(zip(words("implies")[::2], words("implies")[1::2])),
         said=reader.read("said", lambda said: tuple(reader.pattern(s.encode()) for s in said))
             or (),
         passes_on=words("passes-on"),

@@ -625,10 +625,24 @@ PROPERTIES = _table(
     ),
     Property(
         "part",
-        Words(("none", "module", "name", "path", "alias", "wildcard", "home", "inside")),
+        Words(
+            (
+                "none",
+                "module",
+                "name",
+                "path",
+                "alias",
+                "wildcard",
+                "whole",
+                "mark",
+                "home",
+                "inside",
+            )
+        ),
         "none",
         "What the node is in the import around it: the module that names are taken from, such a name, "
-        "both in one (`path`), another name for it, or the sign for all names. In no import, `home`: the module "
+        "both in one (`path`), another name for it, or the sign for all names; `whole`: a name for what the module "
+        "offers as a whole; `mark`: a word before a name that says of what sort it is. In no import, `home`: the module "
         "that the file itself, or what it is in, is of; `inside`: a body with imports of its own.",
         about="imports",
     ),
@@ -637,7 +651,8 @@ PROPERTIES = _table(
         Sign(),
         "none",
         "How an import of this form is written: a text with `{module}` and `{name}`, or `{names}` "
-        "where one may take several.",
+        "where one may take several. `{whole}` before them: names of that part, and a comma if others follow, which "
+        "are in brackets then. `{quoted}`: the module as its author wrote it. `{tail}`: what the author wrote after the last part, such as a semicolon.",
         about="imports",
     ),
     Property(

@@ -15,9 +15,9 @@ def spliced(old: Tree, top: Tree, edits: Sequence[Edit], size: int) -> Tree | No
 
     old: the tree before. top: the root's new children, those in the edits looked into. size: the
     number of the grammar's own nodes in the new text. None where that cannot be told, since the
-    grammar has nodes without text.
+    grammar has nodes without text, or words of its prose are tokens.
     """
-    if not (old.is_full and top.is_full) or old.misread or top.misread:
+    if not (old.is_full and top.is_full) or old.misread or top.misread or old.has_prose:
         return None
     shape = old.shape[:1]
     kind, parent = [old.kind[0]], [-1]

@@ -1,0 +1,3 @@
+import { tides } from "./timetable.js";
+
+export const value = (name) => eval(name);
