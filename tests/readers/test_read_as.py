@@ -43,3 +43,13 @@ def test_await_before_parentheses_is_no_call() -> None:
     style = {"arguments.trailing": "stacked", "arguments.wrap": "stack-always", "width": 20}
     result = stilo.reformat(text, "javascript", style).text
     assert "await (0, berths.moor)(\n    ferry,\n  )" in result
+
+
+def test_what_a_parameter_of_a_type_is_taken_apart_into_may_end_with_a_line() -> None:
+    """The grammar takes the line end for the end of a member of a type."""
+    text = "type Moor = (quay: Quay, {\n  berth\n}: {\n  berth: number;\n}) => void;\n"
+    for language in ("typescript", "tsx"):
+        result = stilo.reformat(text, language, {"width": 30})
+        assert not result.unread
+        assert "".join(result.text.split()) == "".join(text.split())
+        assert not stilo.reformat(result.text, language, {"width": 30}).changed
