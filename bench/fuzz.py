@@ -1,12 +1,13 @@
 """Look for results that change a program, are not settled, or are refused: random jobs on real code.
 
-    python bench/fuzz.py FOLDER [FOLDER …] --jobs 1000 [--seed 1] [--first 0] [--state FILE]
+    python bench/fuzz.py FOLDER [FOLDER …] --jobs 1000 [--seed 1] [--first 0] [--state FILE] [--typescript DIR]
 
 A job is a piece of a real file, with tokens dropped, doubled and swapped, comments put between any two,
 random white space, random values of random settings, and perhaps some lines only, or a directive that
 leaves something. What comes out is compared by `programs.py`, without Stilo. What fails is made as small
 as it can be and printed, with the number of its job: `--first N --jobs 1` runs that one again. With a
-file of state the count goes on where it was left off. Files that no one here wrote are read, never kept.
+file of state the count goes on where it was left off. JavaScript and TypeScript are read by the npm package
+`typescript`, if it is told where that is. Files that no one here wrote are read, never kept.
 """
 
 from __future__ import annotations
@@ -27,12 +28,34 @@ from functools import lru_cache
 from pathlib import Path
 
 import stilo
-from programs import difference, is_valid
+from programs import compilers, difference, is_valid
+from scripts import NAMES, Compiler
 from stilo.language import Language
+from stilo.readers.conditional import ConditionalReader
 from stilo.readers.grammar import GrammarReader
 from stilo.sheet.properties import Whole, Words
 
-LANGUAGES = ("python", "java", "json", "toml", "css")
+LANGUAGES = ("python", "java", "json", "toml", "css", *NAMES)
+#: Statements of JavaScript that jobs take.
+_STATEMENTS = (
+    "function_declaration",
+    "class_declaration",
+    "lexical_declaration",
+    "variable_declaration",
+    "expression_statement",
+    "if_statement",
+    "for_statement",
+    "for_in_statement",
+    "while_statement",
+    "try_statement",
+    "switch_statement",
+    "throw_statement",
+    "import_statement",
+    "export_statement",
+)
+_TYPES = ("interface_declaration", "type_alias_declaration", "enum_declaration")
+_SCRIPTS = {"": _STATEMENTS, "function a() {\n%s\n}\n": ("return_statement",)}
+_ELEMENTS = {"a = (\n%s\n);\n": ("jsx_element", "jsx_self_closing_element")}
 #: Per language, the kinds of nodes that jobs take, and what is put around them to make a text.
 PIECES = {
     "python": {
@@ -81,7 +104,20 @@ PIECES = {
     "json": {"": ("object", "array", "string")},
     "toml": {"": ("table", "pair", "table_array_element")},
     "css": {"": ("rule", "at_rule")},
+    "javascript": {**_SCRIPTS, **_ELEMENTS},
+    "typescript": {**_SCRIPTS, "": (*_STATEMENTS, *_TYPES)},
+    "tsx": {**_SCRIPTS, **_ELEMENTS, "": (*_STATEMENTS, *_TYPES)},
 }
+_SCRIPT_COMMENTS = [
+    "// tide\n",
+    "/* tide */",
+    "/* low\n * tide */",
+    "/* low\n   tide\n*/",
+    "/** Berth. */",
+    "//\n",
+    "// stilo: leave\n",
+    "// @ts-ignore\n",
+]
 COMMENTS = {
     "python": [
         "# tide\n",
@@ -111,10 +147,11 @@ COMMENTS = {
         "/**/",
         "/* stilo: leave */\n",
     ],
+    **dict.fromkeys(NAMES, _SCRIPT_COMMENTS),
 }
 _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''
-    r"|//[^\n]*|/\*.*?\*/|#[^\n]*|\w+|[^\w\s]",
+    r"|`(?:\\.|[^`\\])*`|//[^\n]*|/\*.*?\*/|#[^\n]*|\w+|[^\w\s]",
     re.DOTALL
 )
 #: What messages say of what a grammar package itself reads wrong.
@@ -170,11 +207,15 @@ def _outcome(job: Job) -> str:
     except stilo.DirectiveError:
         return "directive refused"
     except stilo.UnsafeResult as error:
+        if not is_valid(job.language, job.text):
+            return "not valid"
         return "UNSAFE: " + re.sub(r"^\S+ ", "", str(error))[:60]
     except stilo.SyntaxFault as error:
         if any(gap in str(error) for gap in GAPS):
             return "gap of the grammar"
-        return f"REFUSED: {error}" if is_valid(job.language, job.text) else "not valid"
+        if not is_valid(job.language, job.text):
+            return "not valid"
+        return "gap of the grammar" if job.language in NAMES else f"REFUSED: {error}"
     except stilo.UnreadableSource:
         return "not readable"
     if not is_valid(job.language, job.text):
@@ -243,6 +284,8 @@ class Corpus:
         data = path.read_bytes()
         chosen = stilo.load_language(language)
         reader = chosen.reader
+        if isinstance(reader, ConditionalReader):
+            reader = reader._inner
         found: list[bytes] = []
         if not isinstance(reader, GrammarReader):
             tree = chosen.read(data).tree
@@ -295,7 +338,7 @@ def make(corpus: Corpus, random: random.Random) -> Job | None:
         )
     if random.random() < 0.05:
         text = text.replace(b"\n", b"\r\n", random.choice([-1, 3]))
-    only_order = language in ("python", "java") and random.random() < 0.03
+    only_order = language in ("python", "java", *NAMES) and random.random() < 0.03
     return Job(language, text, style, lines, only_order)
 
 
@@ -443,9 +486,14 @@ def main() -> int:
     parser.add_argument(
         "--shrink", type=float, default=20, help="seconds to make a failure smaller"
     )
+    parser.add_argument("--typescript", type=Path)
     parser.add_argument("--language", action="append", help="jobs of these languages alone")
     arguments = parser.parse_args()
+    if arguments.typescript:
+        compilers.append(Compiler(arguments.typescript))
     corpus = Corpus(arguments.folder)
+    if not compilers:
+        corpus.files.update({name: [] for name in NAMES})
     if arguments.language:
         corpus.files = {n: f if n in arguments.language else [] for n, f in corpus.files.items()}
     counts: Counter[str] = Counter()

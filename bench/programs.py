@@ -18,6 +18,7 @@ import tree_sitter
 import tree_sitter_java
 
 from same_documents import pages
+from scripts import NAMES, Compiler
 
 warnings.simplefilter("ignore")
 
@@ -33,9 +34,15 @@ BOUND = re.compile(rb"#[ \t]*(type: ignore|noqa)|//[ \t]*NOLINT")
 _ESCAPE = re.compile(r"(?<!\\)((?:\\\\)*)\\u+([0-9a-fA-F]{4})")
 
 
+#: Reads JavaScript and TypeScript, once a command says where it is.
+compilers: list[Compiler] = []
+
+
 def is_valid(language: str, data: bytes) -> bool:
     """Whether the language's own reader takes a text (Java: the grammar alone)."""
     try:
+        if language in NAMES:
+            return compilers[0].see(language, data.decode()).tree is not None
         if language == "python":
             ast.parse(data)
             # A star may stand where only what comes after the tree refuses it, but within a function.
@@ -80,7 +87,21 @@ def difference(language: str, before: bytes, after: bytes, is_prose_wrapped: boo
         "html": _html,
         "markdown": _markdown,
     }
+    if language in NAMES:
+        return _script(language, before, after, is_prose_wrapped)
     return compare[language](before, after, is_prose_wrapped)
+
+
+def _script(language: str, before: bytes, after: bytes, wrapped: bool) -> str:
+    seen = [compilers[0].see(language, data.decode()) for data in (before, after)]
+    if seen[1].tree is None:
+        return "no longer read by its compiler"
+    if seen[0].tree != seen[1].tree:
+        return "another syntax tree"
+    said = [sorted(each.comments) for each in seen]
+    if wrapped:
+        said = [[re.sub(r"[\s/*]+", "", "".join(each.comments))] for each in seen]
+    return "" if said[0] == said[1] else "other comments"
 
 
 class _Page(HTMLParser):

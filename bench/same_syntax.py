@@ -4,85 +4,32 @@
         [--limit N] [--set NAME=VALUE …]
 
 Needs Node.js and the package `typescript`. Each file is laid out, twice; the compiler parses source and
-result, and their trees must be the same, node by node: kinds, names, and the text of all literals. Files
+result, and their trees must be the same, node by node: kinds, names, and literals. Files
 that the compiler itself cannot parse are counted and left.
 """
 
 from __future__ import annotations
 
 import argparse
-import json
 import random
-import subprocess
 import sys
-import tempfile
 from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
 
 import stilo
-
-COMPARE = """
-const ts = require(process.argv[2]);
-const fs = require("fs");
-// What is shown of the text in an element: lines without white space at the ends, but at those of the whole.
-function shown(text) {
-  const lines = text.split(/\\r\\n|\\n|\\r/);
-  return lines.map((line, at) => {
-    if (at) line = line.replace(/^[ \\t]+/, "");
-    return at < lines.length - 1 ? line.replace(/[ \\t]+$/, "") : line;
-  }).filter(line => line).join(" ");
-}
-function tree(path, text) {
-  text = text ?? fs.readFileSync(path, "utf8");
-  const file = ts.createSourceFile(path, text, ts.ScriptTarget.Latest, true);
-  if (file.parseDiagnostics.length) return null;
-  const found = [];
-  let hasElements = false;
-  const visit = node => {
-    if (node.kind === ts.SyntaxKind.JsxText && !shown(node.text)) return;
-    hasElements ||= node.kind === ts.SyntaxKind.JsxOpeningElement || node.kind === ts.SyntaxKind.JsxSelfClosingElement;
-    found.push(node.kind);
-    let count = 0;
-    ts.forEachChild(node, child => { count++; visit(child); });
-    if (node.kind === ts.SyntaxKind.JsxText) {
-      found.push(shown(node.text));
-    } else if (!count && node.kind < ts.SyntaxKind.FirstNode) found.push(node.getText());
-    found.push(-1);
-  };
-  visit(file);
-  if (hasElements) {
-    // And what the compiler makes of the elements.
-    const compilerOptions = { jsx: ts.JsxEmit.React, target: ts.ScriptTarget.Latest };
-    const made = ts.transpileModule(text, { compilerOptions, fileName: path }).outputText;
-    found.push(tree(path + ".js", made));
-  }
-  return JSON.stringify(found);
-}
-for (const [before, after] of JSON.parse(fs.readFileSync(process.argv[3], "utf8"))) {
-  const wanted = tree(before);
-  console.log(wanted === null ? "not parsed" : tree(after) === wanted ? "same" : "DIFFERS");
-}
-"""
+from scripts import Compiler
 
 
-def lay_out(
-    language: str, values: dict[str, str], scratch: str, job: tuple[int, str]
-) -> tuple[str, str, str]:
-    """Write a source and its result side by side. Returns what became of it, and both paths."""
-    number, path = job
-    raw = Path(path).read_bytes()
+def lay_out(language: str, values: dict[str, str], path: str) -> tuple[str, bytes]:
+    """What becomes of a file, and its result."""
     try:
-        result = stilo.reformat(raw, language, values, name=path)
+        result = stilo.reformat(Path(path).read_bytes(), language, values, name=path)
         again = stilo.reformat(result.data, language, values, name=path)
     except stilo.StiloError as error:
-        return f"refused: {error}", path, ""
-    ending = Path(path).suffix
-    names = [str(Path(scratch, f"{number}.{side}{ending}")) for side in ("before", "after")]
-    Path(names[0]).write_bytes(raw)
-    Path(names[1]).write_bytes(result.data)
-    return ("unsettled" if again.changed else "settled"), names[0], names[1]
+        return f"refused: {error}", b""
+    return ("unsettled" if again.changed else "settled"), result.data
 
 
 def main() -> int:
@@ -107,25 +54,21 @@ def main() -> int:
     if arguments.limit < len(files):
         files = random.Random(1).sample(files, arguments.limit)
     found = Counter[str]()
-    with tempfile.TemporaryDirectory() as scratch, ProcessPoolExecutor(arguments.jobs) as pool:
-        work = partial(lay_out, arguments.language, values, scratch)
-        pairs = []
-        for path, (became, before, after) in zip(
-            files, pool.map(work, enumerate(files), chunksize=8)
-        ):
+    compiler = Compiler(arguments.typescript)
+    work = partial(lay_out, arguments.language, values)
+    with ProcessPoolExecutor(arguments.jobs) as pool:
+        for path, (became, data) in zip(files, pool.map(work, files, chunksize=8)):
             found[became.partition(":")[0]] += 1
             if became == "unsettled" or became.startswith("refused"):
                 print(f"{path}: {became}"[:300])
-            if after:
-                pairs.append((path, before, after))
-        listed, script = Path(scratch, "pairs.json"), Path(scratch, "compare.js")
-        listed.write_text(json.dumps([pair[1:] for pair in pairs]))
-        script.write_text(COMPARE)
-        package = str(arguments.typescript.resolve())
-        done = subprocess.run(
-            ["node", str(script), package, str(listed)], capture_output=True, text=True, check=True
-        )
-        for (path, *_), said in zip(pairs, done.stdout.split("\n")):
+            if became.startswith("refused"):
+                continue
+            source = Path(path).read_bytes()
+            before, after = (
+                compiler.see(arguments.language, text.decode("utf-8-sig")).tree
+                for text in (source, data)
+            )
+            said = "not parsed" if before is None else "same" if before == after else "DIFFERS"
             found[said] += 1
             if said == "DIFFERS":
                 print(f"{path}: {said}")

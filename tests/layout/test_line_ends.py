@@ -121,3 +121,56 @@ def test_imports_are_sorted_between_those_that_name_nothing() -> None:
         "import fs from 'node:fs'\n\nimport b from \"b\"\n\nimport { z } from './z.js'\n"
         "import './polyfill.js'\nimport * as x from 'x'\nimport y from 'y'\n"
     )
+
+
+@pytest.mark.parametrize(
+    "language, text, line",
+    [
+        ("javascript", "function f() {\n  return\n  `${tide}`\n}\n", 3),
+        ("tsx", "const f = () => { return // low\n <p>{tide}</p> }\n", 2),
+        ("javascript", "function *f() { yield\n`tide`\n}\n", 2),
+        ("typescript", "interface\ntide\n{}\n", 2),
+    ],
+)
+def test_a_line_that_a_grammar_takes_for_the_value_of_the_one_before_is_told(
+    language: str, text: str, line: int
+) -> None:
+    """These words end a statement at the end of their line; joined, the text would be another program."""
+    with pytest.raises(
+        stilo.SyntaxFault, match=rf"^text:{line}:\d+: the grammar \w+ takes this line for a part of"
+    ):
+        stilo.reformat(text, language)
+
+
+def test_words_that_end_a_statement_may_stand_alone_or_be_names() -> None:
+    text = "for (;;) {\n  tide = { return\n: 1 };\n  if (tide.return\n) break\n;\n  const f = async () => 1;\n}\n"
+    result = stilo.reformat(text, "javascript").text
+    assert result == (
+        "for (;;) {\n  tide = { return: 1 };\n  if (tide.return) break;\n  const f = async () => 1;\n}\n"
+    )
+
+
+@pytest.mark.parametrize("language", ["javascript", "typescript", "tsx"])
+def test_from_goes_on_with_an_export(language: str) -> None:
+    text = "export { tide }\nfrom './tides'\n"
+    result = stilo.reformat(text, language, {"statement-ends": "sign"}).text
+    assert result == "export { tide } from './tides';\n"
+
+
+@pytest.mark.parametrize("language", ["javascript", "typescript", "tsx"])
+@pytest.mark.parametrize(
+    "text", ["const tide /* low\n or high */ = 1;\n", "export /* low\n tide */ default 1;\n"]
+)
+def test_a_line_end_in_a_comment_ends_no_statement_before_what_goes_on(
+    language: str, text: str
+) -> None:
+    result = stilo.reformat(text, language).text
+    assert result.split() == text.split()
+    assert not stilo.reformat(result, language).changed
+
+
+def test_an_import_in_code_gets_no_comma() -> None:
+    text = "const board: import('./board-of-the-quay.js').Board = await import('./board-of-the-quay.js');\n"
+    style = {"arguments.trailing": "stacked", "width": 30}
+    result = stilo.reformat(text, "typescript", style).text
+    assert "," not in result and len(result.splitlines()) > 3

@@ -124,6 +124,10 @@ FACTS = {
         least=2,
         most=2,
     ),
+    "ends-at-line": FactKind(
+        "words that end a statement if a line ends after them, so that a grammar that takes the next line for a part "
+        "of it misreads it"
+    ),
     "margins": FactKind("`matter`: the lines of a block must all begin at one column", most=1),
     "pairs": FactKind("opening and closing delimiters, in turn", 2),
     "joins": FactKind(
@@ -251,6 +255,7 @@ class Facts:
     bound: tuple[str, ...]
     first_lines: re.Pattern[bytes]
     goes_on: GoesOn | None
+    ends_at_line: frozenset[bytes]
     margins_matter: bool
     pairs: Mapping[str, str]
     own: Mapping[str, tuple[str, ...]]
@@ -351,6 +356,7 @@ def read_facts_of(
         goes_on=reader.read(
             "goes-on", lambda said: GoesOn(*(reader.pattern(s.encode()) for s in said))
         ),
+        ends_at_line=frozenset(word.encode() for word in words("ends-at-line")),
         margins_matter=words("margins") == ("matter",),
         pairs=dict(zip(pairs[::2], pairs[1::2])),
         own=own,

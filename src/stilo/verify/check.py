@@ -13,7 +13,7 @@ from stilo.errors import Fault, UnsafeResult
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.source import BOM, Source
-from stilo.verify.compare import compare, reading, see_spelling, see_words
+from stilo.verify.compare import compare, reading, see_ends, see_spelling, see_words
 
 if TYPE_CHECKING:
     from stilo.language import Language
@@ -39,6 +39,7 @@ def check(
             reading(read, lambda: own(data, data, False))
         return Checked(data)
     see_words(language, source, plan.tree)
+    see_ends(language, source, plan.tree)
     text = rendered.text()
     if not text.endswith(b"\n"):
         text += b"\n"

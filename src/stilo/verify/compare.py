@@ -146,6 +146,31 @@ def see_words(language: Language, source: Source, tree: Tree) -> None:
         raise SyntaxFault(Fault(source.name, *source.position(offset), message))
 
 
+def see_ends(language: Language, source: Source, tree: Tree) -> None:
+    """Raises SyntaxFault if the grammar goes on with a statement on the line after a word that ends it there."""
+    words, kinds = language.facts.ends_at_line, language.kinds
+    for token in [token for token, text in enumerate(tree.texts) if text in words] if words else ():
+        leaf = tree.token_node[token]
+        last = tree.last(tree.parent[leaf])
+        if tree.kind[leaf] not in kinds.signs or tree.first(tree.parent[leaf]) != token:
+            continue
+        following = token + 1
+        while following <= last and tree.kind[tree.token_node[following]] in language.comments:
+            following += 1
+        is_closed = following == last and tree.kind[tree.token_node[last]] in kinds.signs
+        if following > last or is_closed:
+            continue
+        if b"\n" in tree.data[tree.token_end[token]:tree.token_start[following]]:
+            place = source.position(tree.token_start[following])
+            raise SyntaxFault(Fault(source.name, *place, _MISREAD.format(language.reader.name)))
+
+
+#: Where a line begins that is no part of the one before.
+_MISREAD = (
+    "{} takes this line for a part of the one before, which it is not; the file is left as it was"
+)
+
+
 def _see_lines(language: Language, source: Source, plan: Plan) -> None:
     """Raises SyntaxFault if the grammar took a line for a part of the one before that is none."""
     facts, reader = language.facts, language.reader.name
@@ -169,11 +194,7 @@ def _see_lines(language: Language, source: Source, plan: Plan) -> None:
         at = bisect_left(ends, tree.token_end[token - 1])
         if at < len(ends) and ends[at] < tree.token_start[token]:
             place = source.position(tree.token_start[token])
-            message = (
-                f"{reader} takes this line for a part of the one before, "
-                "which it is not; the file is left as it was"
-            )
-            raise SyntaxFault(Fault(source.name, *place, message))
+            raise SyntaxFault(Fault(source.name, *place, _MISREAD.format(reader)))
 
 
 def _same_text(
