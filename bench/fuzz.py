@@ -35,7 +35,7 @@ from stilo.readers.conditional import ConditionalReader
 from stilo.readers.grammar import GrammarReader
 from stilo.sheet.properties import Whole, Words
 
-LANGUAGES = ("python", "java", "json", "toml", "css", *NAMES)
+LANGUAGES = ("python", "java", "json", "toml", "css", "html", "markdown", *NAMES)
 #: Statements of JavaScript that jobs take.
 _STATEMENTS = (
     "function_declaration",
@@ -104,6 +104,8 @@ PIECES = {
     "json": {"": ("object", "array", "string")},
     "toml": {"": ("table", "pair", "table_array_element")},
     "css": {"": ("rule", "at_rule")},
+    "html": {},  # of these some lines
+    "markdown": {},
     "javascript": {**_SCRIPTS, **_ELEMENTS},
     "typescript": {**_SCRIPTS, "": (*_STATEMENTS, *_TYPES)},
     "tsx": {**_SCRIPTS, **_ELEMENTS, "": (*_STATEMENTS, *_TYPES)},
@@ -147,6 +149,8 @@ COMMENTS = {
         "/**/",
         "/* stilo: leave */\n",
     ],
+    "html": ["<!-- tide -->", "<!-- low\n tide -->\n", "<!-- stilo: leave -->\n"],
+    "markdown": ["<!-- tide -->\n", "\n<!-- stilo: leave -->\n"],
     **dict.fromkeys(NAMES, _SCRIPT_COMMENTS),
 }
 _TOKEN = re.compile(
@@ -215,6 +219,8 @@ def _outcome(job: Job) -> str:
             return "gap of the grammar"
         if not is_valid(job.language, job.text):
             return "not valid"
+        if job.language == "html":
+            return "refused"  # nothing else here says which pages are whole
         return "gap of the grammar" if job.language in NAMES else f"REFUSED: {error}"
     except stilo.UnreadableSource:
         return "not readable"
@@ -287,6 +293,14 @@ class Corpus:
         if isinstance(reader, ConditionalReader):
             reader = reader._inner
         found: list[bytes] = []
+        if not PIECES[language]:
+            rows = data.decode("utf-8", "replace").splitlines(keepends=True)
+            sizes = (3, 8, 20, 40)
+            return [
+                "".join(rows[at : at + size]).encode()
+                for size in sizes
+                for at in range(0, len(rows), size)
+            ]
         if not isinstance(reader, GrammarReader):
             tree = chosen.read(data).tree
             for node in range(len(tree.kind)):

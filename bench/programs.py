@@ -59,14 +59,16 @@ def is_valid(language: str, data: bytes) -> bool:
         if language == "toml":
             tomllib.loads(data.decode())
             return True
-        if language in ("html", "markdown"):
+        if language == "html":
+            return bool(_Page(data))
+        if language == "markdown":
             data.decode()
             return True
         if language == "css":
             return _is_whole(
                 tinycss2.parse_component_value_list(f"{data.decode('utf-8-sig')}\n/*end*/")
             )
-    except (SyntaxError, ValueError, RecursionError, MemoryError):
+    except (SyntaxError, ValueError, RecursionError, MemoryError, AssertionError):
         return False
     return not _JAVA.parse(_plain(data).encode()).root_node.has_error
 

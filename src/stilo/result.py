@@ -407,6 +407,7 @@ def edits_of(
             offer(start, end, wanted[token])
         if not is_final:
             moved = rendered.tokens[token]
-            if not same_ends or moved != tree.source_text(token):
+            is_last = tree.token_end[token] == len(source.data)  # it may have the last line end in it
+            if is_last or not same_ends or moved != tree.source_text(token):
                 offer(starts[token], tree.token_end[token], moved)
     return edits

@@ -9,6 +9,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import stilo
+from stilo.edits import apply_edits
+
+
+@pytest.mark.parametrize("text", [b"```[\n ", b"```\nx\n  ", b"```\n", b"tide", b""])
+def test_edits_add_the_last_line_end_though_it_is_within_a_token(text: bytes) -> None:
+    result = stilo.reformat(text, "markdown")
+    assert apply_edits(text, result.edits) == result.data
+
 
 words = st.lists(
     st.text("abcdefghij", min_size=1, max_size=12)
