@@ -28,8 +28,8 @@ from functools import lru_cache
 from pathlib import Path
 
 import stilo
-from programs import compilers, difference, is_valid
-from scripts import NAMES, Compiler
+from programs import compilers, difference, is_valid, start_compiler
+from scripts import NAMES
 from stilo.language import Language
 from stilo.readers.conditional import ConditionalReader
 from stilo.readers.grammar import GrammarReader
@@ -503,8 +503,7 @@ def main() -> int:
     parser.add_argument("--typescript", type=Path)
     parser.add_argument("--language", action="append", help="jobs of these languages alone")
     arguments = parser.parse_args()
-    if arguments.typescript:
-        compilers.append(Compiler(arguments.typescript))
+    start_compiler(arguments.typescript)
     corpus = Corpus(arguments.folder)
     if not compilers:
         corpus.files.update({name: [] for name in NAMES})

@@ -11,6 +11,7 @@ import tomllib
 import warnings
 from collections.abc import Sequence
 from html.parser import HTMLParser
+from pathlib import Path
 from typing import Any
 
 import tinycss2
@@ -36,6 +37,12 @@ _ESCAPE = re.compile(r"(?<!\\)((?:\\\\)*)\\u+([0-9a-fA-F]{4})")
 
 #: Reads JavaScript and TypeScript, once a command says where it is.
 compilers: list[Compiler] = []
+
+
+def start_compiler(package: Path | None) -> None:
+    """Have this process read JavaScript and TypeScript by an npm package."""
+    if package is not None:
+        compilers.append(Compiler(package))
 
 
 def is_valid(language: str, data: bytes) -> bool:

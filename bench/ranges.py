@@ -1,11 +1,13 @@
 """Lay out parts of real files by chance, and count: the same program, the same outside, settled.
 
     python bench/ranges.py FOLDER [FOLDER …] --language python --jobs 2000 [--seed 1] [--set NAME=VALUE]
+        [--typescript DIR]
 
 A job is a file, at its own indent or laid out at another first, and one of: a range of lines; several;
 lines that were changed (some white space in them is); or a directive that leaves an item. The program is
 compared by `programs.py`, without Stilo. Outside is every line that no statement asked for stands on: for
-Python told by its own syntax tree, elsewhere by the statements of Stilo's own result.
+Python told by its own syntax tree, elsewhere by the statements of Stilo's own result. JavaScript and TypeScript are
+read by the npm package `typescript`, which has to be told.
 """
 
 from __future__ import annotations
@@ -22,7 +24,8 @@ from pathlib import Path
 import stilo
 from corpus import files_of
 from fuzz import moved_lines
-from programs import difference, is_valid
+from programs import difference, is_valid, start_compiler
+from scripts import NAMES
 
 #: Styles that a file is laid out by first, so that its indent is another than the default.
 OTHERS: tuple[dict[str, str], ...] = (
@@ -31,7 +34,12 @@ OTHERS: tuple[dict[str, str], ...] = (
     {"indent": "3"},
     {"indent": "8"},
 )
-LEAVE = {"python": "# stilo: leave", "java": "// stilo: leave", "toml": "# stilo: leave"}
+LEAVE = {
+    "python": "# stilo: leave",
+    "java": "// stilo: leave",
+    "toml": "# stilo: leave",
+    **dict.fromkeys(NAMES, "// stilo: leave"),
+}
 
 
 @lru_cache(maxsize=8)
@@ -187,6 +195,7 @@ def main() -> int:
     parser.add_argument("--first", type=int, default=0)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
+    parser.add_argument("--typescript", type=Path)
     arguments = parser.parse_args()
     style = dict(item.split("=", 1) for item in arguments.set)
     globs = [g for g in stilo.load_language(arguments.language).facts.globs if g != "*.ipynb"]
@@ -194,7 +203,8 @@ def main() -> int:
     work = partial(job, paths=paths, language=arguments.language, seed=arguments.seed, style=style)
     count: Counter[str] = Counter()
     numbers = range(arguments.first, arguments.first + arguments.jobs)
-    with ProcessPoolExecutor() as pool:
+    reads = {"initializer": start_compiler, "initargs": (arguments.typescript,)}
+    with ProcessPoolExecutor(**reads) as pool:
         for number, said in zip(numbers, pool.map(work, numbers, chunksize=8)):
             if said[0].isupper():
                 print(f"job {number}: {said}", flush=True)

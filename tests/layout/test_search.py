@@ -60,3 +60,14 @@ def test_what_passes_the_width_whatever_is_done_stays_in_the_search(solved: Coun
         result.text.startswith("sail(\n")
         and not stilo.reformat(result.text, "javascript", {"width": 60}).changed
     )
+
+
+def test_of_ways_that_cost_the_same_the_one_that_stays_closed_is_taken() -> None:
+    """Wherever it was looked at: else what an author wrapped would come out otherwise than what the first run did."""
+    text = (
+        "const x = {\n  list: (query?: TListQueryType) => [...queryKeyFactory.lists(), query ? { query } : undefined]"
+        '.filter((k) => !!k) as unknown as readonly [T, "list", { query: TListQueryType }],\n}\n'
+    )
+    result = stilo.reformat(text, "typescript", {"width": 78}).text
+    assert not stilo.reformat(result, "typescript", {"width": 78}).changed
+    assert "].filter((k) => !!k) as unknown" in result

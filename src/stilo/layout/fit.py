@@ -360,7 +360,10 @@ class _Fitter:
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
         if not is_closed and not 0 <= self._enough(found, rest) < OVERFLOW:
+            opened, found = found, {}
             yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
+            for end, (cost, rope) in opened.items():
+                _offer(found, end, cost, rope)
         return found
 
     def _enough(self, found: Frontier, rest: int) -> int:
