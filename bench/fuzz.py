@@ -110,7 +110,9 @@ PIECES = {
     "typescript": {**_SCRIPTS, "": (*_STATEMENTS, *_TYPES)},
     "tsx": {**_SCRIPTS, **_ELEMENTS, "": (*_STATEMENTS, *_TYPES)},
 }
-_SCRIPT_COMMENTS = [
+
+#: Comments of languages that have two kinds of them.
+_COMMENTS = [
     "// tide\n",
     "/* tide */",
     "/* low\n * tide */",
@@ -118,7 +120,6 @@ _SCRIPT_COMMENTS = [
     "/** Berth. */",
     "//\n",
     "// stilo: leave\n",
-    "// @ts-ignore\n",
 ]
 COMMENTS = {
     "python": [
@@ -130,16 +131,7 @@ COMMENTS = {
         "# type: ignore\n",
         "# noqa\n",
     ],
-    "java": [
-        "// tide\n",
-        "/* tide */",
-        "/* low\n * tide */",
-        "/* low\n   tide\n*/",
-        "/** Berth. */",
-        "//\n",
-        "// stilo: leave\n",
-        "// NOLINT\n",
-    ],
+    "java": [*_COMMENTS, "// NOLINT\n"],
     "json": [],
     "toml": ["# tide\n", "#\n", "#berth\n"],
     "css": [
@@ -151,7 +143,7 @@ COMMENTS = {
     ],
     "html": ["<!-- tide -->", "<!-- low\n tide -->\n", "<!-- stilo: leave -->\n"],
     "markdown": ["<!-- tide -->\n", "\n<!-- stilo: leave -->\n"],
-    **dict.fromkeys(NAMES, _SCRIPT_COMMENTS),
+    **dict.fromkeys(NAMES, [*_COMMENTS, "// @ts-ignore\n"]),
 }
 _TOKEN = re.compile(
     r'\n[ \t]*|[ \t]+|"""(?:\\.|[^\\])*?"""|\'\'\'(?:\\.|[^\\])*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\\n])*\''

@@ -234,3 +234,13 @@ def test_block_comments_move_along_with_code_further_in() -> None:
         "            void board() {",
         '                String s = """',
     ]
+
+
+@pytest.mark.parametrize(
+    "start, end, wanted",
+    [(0, 4, True), (4, 9, True), (0, 9, True), (1, 4, False), (0, 3, False), (4, 8, False)]
+)
+def test_a_stretch_is_whole_lines_if_none_is_left_at_either_end(
+    start: int, end: int, wanted: bool
+) -> None:
+    assert Source.from_text("a=1\nb=22\nc").takes_lines(start, end) is wanted

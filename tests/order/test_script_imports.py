@@ -138,6 +138,11 @@ def test_what_goes_of_an_import(before: str, after: str) -> None:
     assert cleaned(before) == after
 
 
+def test_an_import_without_names_is_nothing_to_ask_about() -> None:
+    text = 'import "./side.js";\nimport { z } from "b";\n\nz();\n'
+    assert stilo.reformat(text, "javascript", CLEAN).unseen_imports == ()
+
+
 def test_elements_refer_to_react() -> None:
     text = (
         'import React, { useState } from "react";\n\nexport const Board = () => <p>Low tide</p>;\n'
