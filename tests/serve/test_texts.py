@@ -81,3 +81,20 @@ def test_what_was_in_style_counts_for_that_style_alone() -> None:
     assert not edits and settled is not None
     assert not answers.whole(text, styles[0], parsed, settled)[0]
     assert answers.whole(text, styles[1], parsed, settled)[0]
+
+
+def test_a_text_of_which_some_cannot_be_read_is_not_in_style_yet() -> None:
+    """Once it can be read, all of it is laid out, not only what changed."""
+    language = stilo.load_language("typescript")
+    style = stilo.FileStyle(language, language.values({}), {}, "", "a.ts")
+    documents = Documents("utf-8")
+    whole = documents.open("a", "a.ts", "typescript", 1, "quay();\n")
+    _, in_style = answers.whole(whole, style, language.read(whole.raw))
+    assert in_style is not None
+    broken = documents.open(
+        "b", "b.ts", "typescript", 1, "quay();\ntype A = ([i]: [number; ]) =>  void;\n"
+    )
+    parsed = language.read(broken.raw)
+    assert parsed.unread
+    for known in (None, in_style):
+        assert answers.whole(broken, style, parsed, known)[1] is None

@@ -31,7 +31,7 @@ def whole(
     """The edits that lay out a text, and what it is then.
 
     parsed: the text as it was read. settled: what the text was when it was last in style; if the style is the same, what changed since is
-    enough. Raises StiloError.
+    enough. A text of which some cannot be read is not in style, since that may be read yet. Raises StiloError.
     """
     source = text.source
     if settled is not None and settled.style.values == style.values:
@@ -40,12 +40,12 @@ def whole(
         except SyntaxFault:
             return sound_edits(source, style), settled
         if edits is not None:
-            return edits, _settled(source, edits, style)
+            return edits, None if parsed.unread else _settled(source, edits, style)
     try:
         result = reformat_styled(text.raw.decode(), style, name=text.path)
     except SyntaxFault:
         return sound_edits(source, style), settled
-    return result.edits, _settled(source, result.edits, style)
+    return result.edits, None if result.unread else _settled(source, result.edits, style)
 
 
 def _settled(source: Source, edits: Sequence[Edit], style: FileStyle) -> Settled:
