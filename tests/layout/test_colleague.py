@@ -261,11 +261,3 @@ def test_a_column_is_told_by_all_cells_of_its_lines() -> None:
     )
     result = stilo.reformat(text, "java", {"width": 36, "indent": 1})
     assert result.text == text
-
-
-def test_a_comment_after_the_first_link_parts_the_chain_there() -> None:
-    """The link has a line, so that the comment is seen to be of it and not of the chain."""
-    text = "tides.sort((a, b) => a.hour - b.hour) // the next one first\n  .forEach((tide) => board.show(tide));\n"
-    wanted = "tides\n  .sort((a, b) => a.hour - b.hour) // the next one first\n  .forEach((tide) => board.show(tide));\n"
-    assert stilo.reformat(text, "javascript").text == wanted
-    assert not stilo.reformat(wanted, "javascript").changed

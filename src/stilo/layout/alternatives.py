@@ -83,8 +83,6 @@ def _keeps_first(plan: Plan, group: Group) -> bool:
     groups = plan.groups
     keep = group.style["keep"].value
     second = group.gaps[1] if len(group.gaps) > 1 else group.end
-    if second in group.forced and second not in plan.asked:
-        return False  # a comment after the first link is of that link alone
     for number in group.inner:
         if groups[number].bulky and group.gaps[0] <= groups[number].first < second:
             return False  # a first link of many lines would stand apart from the others
