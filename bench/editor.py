@@ -232,6 +232,7 @@ def edited(text: bytes, chance: random.Random) -> tuple[int, int, bytes]:
 def random_edits(folder: Path, language: str, count: int, seed: int) -> int:
     known = stilo.load_language(language)
     paths = files_of([folder], known.facts.globs)
+    OPTIONS["tabSize"] = int(known.values({})["indent"])  # so that the editor asks for what the style says
     server, chance, seen, wrong = Server(), random.Random(seed), Counter[str](), 0
     done = 0
     while done < count:
