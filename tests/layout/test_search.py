@@ -8,6 +8,8 @@ import pytest
 
 import stilo
 from stilo.layout import fit
+from stilo.layout.measures import Measures
+from stilo.layout.planning import plan
 
 LONG = "announce(theNameOfTheFerry, theHourOfDeparture, theQuayThatSheLeavesFrom, tide);"
 
@@ -71,3 +73,15 @@ def test_of_ways_that_cost_the_same_the_one_that_stays_closed_is_taken() -> None
     result = stilo.reformat(text, "typescript", {"width": 78}).text
     assert not stilo.reformat(result, "typescript", {"width": 78}).changed
     assert "].filter((k) => !!k) as unknown" in result
+
+
+def test_what_a_body_costs_further_in_says_nothing_of_it_further_out() -> None:
+    language = stilo.load_language("javascript")
+    tree = language.bracketed(language.read(nested(2).encode()).tree)
+    measures = Measures(60, 2, 2)
+    planned = plan(tree, language.rows(language.values({})), language.kinds.punctuation, measures)
+    fitter = fit._Fitter(planned, measures)
+    body = max(fitter.bodies)
+    around = planned.groups[planned.groups[body].around]
+    fitter.floors[body] = 4, 100
+    assert [fitter._least(around, indent) for indent in (3, 4, 5)] == [0, 100, 100]

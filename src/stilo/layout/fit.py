@@ -339,17 +339,17 @@ class _Fitter:
             is_sealed = False  # a comment in it shows that there are brackets around it
         is_sealed = is_sealed or group.shut
         opens: list[int] = []
+        waits = False  # for other ways to be looked at, since it passes the width if it stays closed
         if is_sealed or not group.must_open:
             never_opens = is_sealed and self.plan.tree.is_sealed
             opens = [
                 n for n in group.inner if never_opens or may_open(self.plan, group, n, self.gone)
             ]
-            # Where what stays closed passes the width, another way is looked for first.
-            if is_sealed or not self._passes_width(group, column, opens):
+            waits = not is_sealed and self._passes_width(group, column, opens)
+            if not waits:
                 yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
         if is_sealed or self._is_in_vain(group, indent):
             return found
-        is_closed = group.must_open or bool(found)
         enough = self._enough(found, rest)
         least = 0 if enough < 0 else self._least(group, min(indent, margin))
         for extra, broken in self._ways(number, column, indent, rest):
@@ -359,7 +359,7 @@ class _Fitter:
             opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost + cost_of_opening, rope)
-        if not is_closed and not 0 <= self._enough(found, rest) < OVERFLOW:
+        if waits and not 0 <= self._enough(found, rest) < OVERFLOW:
             opened, found = found, {}
             yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
             for end, (cost, rope) in opened.items():

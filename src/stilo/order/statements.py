@@ -112,6 +112,11 @@ class Import:
         """Whether comments of its own stay with it; not those of its names."""
         return bool(self.lead or self.trail)
 
+    @property
+    def has_inner_comments(self) -> bool:
+        """Whether comments stand within it."""
+        return bool(self.head) or any(entry.has_comments for entry in self.entries)
+
     def bindings(self) -> Iterator[tuple[str, str]]:
         """Each name it makes known in the file, and what that is; not those after a star."""
         for entry in self.entries:
@@ -336,8 +341,7 @@ def _read_anew(
         quoted=reader.quoted,
         tail=reader.tail(node),
     )
-    has_comments = bool(item.head) or any(entry.has_comments for entry in item.entries)
-    if item.is_plain and form.takes_many and not has_comments:
+    if item.is_plain and form.takes_many and not item.has_inner_comments:
         tokens = tree.texts[tree.first(node) : tree.last(node) + 1]
         if not says_all(item, b"".join(b"".join(tokens).split())):
             return replace(item, is_plain=False)

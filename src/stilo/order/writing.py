@@ -18,12 +18,11 @@ def written(item: Import) -> bytes:
     wholes = [entry.alias for entry in item.entries if not entry.name]
     entries = [entry for entry in item.entries if entry.name]
     names = [_name(form.writes_alias, entry) for entry in entries]
-    has_comments = bool(item.head) or any(entry.has_comments for entry in item.entries)
     opening, closing = form.wraps[:1], form.wraps[1:2]
     is_wrapped = "{whole}" in form.writes or opening != "" and opening.encode() in item.text
     if not entries:
         joined = ""
-    elif not has_comments:
+    elif not item.has_inner_comments:
         joined = ", ".join(names)
         if is_wrapped and joined != ALL:
             joined = f"{opening}{joined}{closing}"

@@ -651,8 +651,9 @@ PROPERTIES = _table(
         Sign(),
         "none",
         "How an import of this form is written: a text with `{module}` and `{name}`, or `{names}` "
-        "where one may take several. `{whole}` before them: names of that part, and a comma if others follow, which "
-        "are in brackets then. `{quoted}`: the module as its author wrote it. `{tail}`: what the author wrote after the last part, such as a semicolon.",
+        "where one may take several. `{whole}` stands before `{names}`, for names of that part; then the others are "
+        "always in brackets. `{quoted}`: the module as its author wrote it. `{tail}`: what the author wrote after the "
+        "last part, such as a semicolon.",
         about="imports",
     ),
     Property(
