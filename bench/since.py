@@ -1,6 +1,7 @@
 """The whole job against an earlier commit, file by file in turn: its time, and its results.
 
     python bench/since.py COMMIT FOLDER... --language java [--limit N] [--rounds N] [--set width=79]...
+                          [--now build/installed]
 
 Takes the earlier sources from git into a temporary folder, starts one process
 with each version, has both lay out the same files in turn, and prints the CPU
@@ -8,7 +9,8 @@ seconds of each, their ratio, and the files that came out otherwise. Fetches not
 
 Each round starts new processes, since two of the same version differ by some hundredths; of each
 file the least time counts. (Instructions, as valgrind counts them, mislead: what
-takes half the time may take more of them.)
+takes half the time may take more of them.) With `--now build/installed`, this version runs as it is
+installed, with modules compiled; `.ci/compiled` makes that folder.
 """
 
 from __future__ import annotations
@@ -70,6 +72,7 @@ def main() -> int:
     parser.add_argument("--language", required=True)
     parser.add_argument("--limit", type=int, default=10 ** 9)
     parser.add_argument("--rounds", type=int, default=1, help="how many processes of each version")
+    parser.add_argument("--now", type=Path, default=ROOT / "src", help="where this version is")
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
@@ -78,7 +81,7 @@ def main() -> int:
         )
         with tarfile.open(fileobj=io.BytesIO(packed.stdout)) as archive:
             archive.extractall(folder)
-        sources = [Path(folder) / "src", ROOT / "src"]
+        sources = [Path(folder) / "src", arguments.now.resolve()]
         globs = stilo.load_language(arguments.language).facts.globs
         paths = files_of(arguments.folder, globs)[:arguments.limit]
         least: dict[Path, tuple[float, float]] = {}

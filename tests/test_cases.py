@@ -20,7 +20,7 @@ PAIRS = [
         (path, path.with_name(path.name.replace(".in.", ".out.")))
         for path in CASES.glob("*/*.in.*")
     ),
-    *((path, EXPECTED / path.name) for path in sorted(DEMO.iterdir())),
+    *((path, EXPECTED / path.name) for path in sorted(filter(Path.is_file, DEMO.iterdir()))),
 ]
 
 

@@ -21,7 +21,7 @@ DEMO = Path(stilo.__file__).parent / "languages" / "demo"
 # White space is most of what there is in Markdown and HTML; see tests/readers.
 FILES = sorted(
     path
-    for path in (*CASES.glob("*/*.out.*"), *DEMO.iterdir())
+    for path in (*CASES.glob("*/*.out.*"), *filter(Path.is_file, DEMO.iterdir()))
     if path.suffix not in (".md", ".html")
 )
 # Blank lines, the rows of lists, columns and tight operators are what the author's spacing may decide: here it may not.

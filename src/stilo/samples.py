@@ -43,7 +43,8 @@ def _files_in(language: str) -> dict[str, Sample]:
     folder = resources.files("stilo.languages") / language / "samples"
     if not folder.is_dir():
         return {}
-    texts = {entry.name.rpartition("."): entry.read_bytes() for entry in folder.iterdir()}
+    files = [entry for entry in folder.iterdir() if entry.is_file()]  # an installer may add a folder
+    texts = {entry.name.rpartition("."): entry.read_bytes() for entry in files}
     styles = {
         name: tomllib.loads(t.decode()) for (name, _, end), t in texts.items() if end == "style"
     }

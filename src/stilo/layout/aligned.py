@@ -56,7 +56,7 @@ def set_in_columns(
     for cells, in_items in ((work.cells_inside(), True), (work.cells_behind(), False)):
         if cells:
             for run in _runs(plan, fitted, gaps, cells, in_items):
-                work.align(run, 0)
+                work.align(run)
     return work.aligned
 
 
@@ -186,21 +186,28 @@ class _Aligner:
         gap = self.plan.tree.between(token)
         return -1 if b"\n" in gap else len(gap.expandtabs(self.tab)) - len(self.gaps[token])
 
-    def align(self, run: list[_Line], index: int) -> None:
-        """Set the cells of a run in columns, from the one with this index on."""
-        for sort, some in groupby(run, lambda line: line.sorts[index : index + 1]):
-            lines = list(some)
-            if len(lines) < 2 or not sort:
-                continue
-            if self._is_authored(lines[0].cells[index]):
-                for _, same in groupby(lines, lambda line: self._column_of(line, index)):
-                    beside = list(same)
-                    extra = [self._extra(line.cells[index]) for line in beside]
-                    if min(extra) >= 0 < max(extra):
-                        self._set(beside, index)
-            else:
-                self._set(lines, index)
-            self.align(lines, index + 1)
+    def align(self, run: list[_Line]) -> None:
+        """Set the cells of a run in columns, from the first of each line on."""
+        todo = [(run, 0)]
+        while todo:
+            run, index = todo.pop()
+            for sort, some in groupby(run, lambda line: line.sorts[index : index + 1]):
+                lines = list(some)
+                if len(lines) < 2 or not sort:
+                    continue
+                self._set_cells(lines, index)
+                todo.append((lines, index + 1))
+
+    def _set_cells(self, lines: list[_Line], index: int) -> None:
+        """Set one cell of each line, or of those whose author set it at one column."""
+        if not self._is_authored(lines[0].cells[index]):
+            self._set(lines, index)
+            return
+        for _, same in groupby(lines, lambda line: self._column_of(line, index)):
+            beside = list(same)
+            extra = [self._extra(line.cells[index]) for line in beside]
+            if min(extra) >= 0 < max(extra):
+                self._set(beside, index)
 
     def _column_of(self, line: _Line, index: int) -> int:
         """The column of a cell in the source; one that no other has if its line keeps its margin, but not its gap."""

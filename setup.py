@@ -1,0 +1,61 @@
+"""Compile the modules that take the time, where a C compiler is found.
+
+They are plain Python, and run as they are without a compiler, and where Stilo is installed to be worked on
+(`pip install -e`): a compiled module would hide what is edited. All else stands in pyproject.toml.
+"""
+
+from Cython.Build import cythonize
+from setuptools import Extension, setup
+from setuptools.command.build_ext import build_ext
+
+#: Where `bench/stages.py` shows the time. None calls itself: compiled code knows no limit of depth.
+COMPILED = (
+    "layout.aligned",
+    "layout.alternatives",
+    "layout.comments",
+    "layout.fit",
+    "layout.gaps",
+    "layout.groups",
+    "layout.indents",
+    "layout.match",
+    "layout.measures",
+    "layout.nesting",
+    "layout.planning",
+    "layout.render",
+    "layout.token_spacing",
+    "readers.grammar",
+    "tree.flat",
+    "verify.compare",
+)
+#: More optimisation takes twice as long to compile, and runs no faster.
+FLAGS = ["-O1", "-g0"]
+
+
+def _extension(module: str) -> Extension:
+    """A module that is left in Python if it cannot be compiled."""
+    source = f"src/stilo/{module.replace('.', '/')}.py"
+    return Extension(f"stilo.{module}", [source], extra_compile_args=FLAGS, optional=True)
+
+
+class Compile(build_ext):
+    """Translates each module to C, and compiles that."""
+
+    def build_extensions(self) -> None:
+        if self.editable_mode:
+            return
+        self.parallel = True
+        in_c = cythonize(
+            self.extensions,
+            build_dir=self.build_temp,
+            compiler_directives={"language_level": 3, "annotation_typing": False},
+            exclude_failures=True,
+            quiet=True,
+        )
+        sources = {extension.name: extension.sources for extension in in_c}
+        self.extensions = [e for e in self.extensions if e.name in sources]
+        for extension in self.extensions:
+            extension.sources = sources[extension.name]
+        super().build_extensions()
+
+
+setup(cmdclass={"build_ext": Compile}, ext_modules=[_extension(module) for module in COMPILED])
