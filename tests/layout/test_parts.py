@@ -171,6 +171,22 @@ def test_comments_in_a_part_alone_are_wrapped() -> None:
     assert "".join(result.text.split()) == "".join(text.split())
 
 
+@pytest.mark.parametrize(
+    ("others", "gap"),
+    [
+        (['"harbour":   2', '"quay":      3'], 7),  # they share a column
+        (['"harbour":   2', '"quay": 3'], 1),  # they do not
+        (['"harbour": 2', '"tide":    3'], 5),
+        (['"sea": 2', '"tide": 3'], 1),
+    ],
+)
+def test_a_cell_in_a_part_is_set_beside_the_lines_that_stay(others: list[str], gap: int) -> None:
+    below = "".join(f"    {line},\n" for line in others)
+    text, style = f'{{\n    "sea": 1,\n{below}}}\n', {"map-value.column": "yes"}
+    result = stilo.reformat(text, "python", style, lines=(2, 2))
+    assert result.text == text.replace('"sea": 1', f'"sea":{" " * gap}1')
+
+
 LEFT = [
     (
         "def f():\n  x  = 1\n  # stilo: leave\n  y = [1,\n    2]\n  if x :\n       z( )\n",

@@ -85,3 +85,31 @@ def test_what_a_body_costs_further_in_says_nothing_of_it_further_out() -> None:
     around = planned.groups[planned.groups[body].around]
     fitter.floors[body] = 4, 100
     assert [fitter._least(around, indent) for indent in (3, 4, 5)] == [0, 100, 100]
+
+
+@pytest.mark.parametrize(
+    ("language", "text", "style"),
+    [
+        ("python", "x = " + "tide(berth)(" * 60 + "a" + ")" * 60, {}),
+        ("javascript", "x = " + "quay.sail(" * 60 + "a" + ")" * 60, {}),
+        ("javascript", "x = " + "tide => sail(" * 60 + "a" + ")" * 60, {}),
+        ("toml", "decks = " + "[" * 60 + "1" + "]" * 60, {"items.open": "either"}),
+    ],
+)
+def test_what_is_nested_deeply_is_looked_at_in_few_ways(
+    language: str, text: str, style: dict[str, str], solved: Counter[int]
+) -> None:
+    result = stilo.reformat(text + "\n", language, {"width": 79, **style})
+    assert (
+        result.changed and not stilo.reformat(result.text, language, {"width": 79, **style}).changed
+    )
+    assert solved.total() < 40_000
+
+
+def test_only_what_is_nested_deeply_has_one_way_to_open() -> None:
+    """Each call is two sequences, its links and its arguments: the first of the innermost is the 25th."""
+    deep, deeper = (
+        "x = " + "quay.sailing(" * calls + "quay.tide" + ")" * calls + "\n" for calls in (12, 13)
+    )
+    assert "(quay.tide))" in stilo.reformat(deep, "python", {"width": 79}).text
+    assert "(\n" in stilo.reformat(deeper, "python", {"width": 79}).text

@@ -74,3 +74,13 @@ def test_the_last_line_of_a_selector_leaves_room_for_the_brace_alone(body: str) 
     result = stilo.reformat(text, "css", style)
     assert result.text.startswith(".board-of-departures.has-icons-left\n  .sailing .berth {")
     assert not stilo.reformat(result.text, "css", style).changed
+
+
+@pytest.mark.parametrize("lines", ["two", "yes"])
+def test_arguments_that_share_a_line_stay_beside_no_object_that_opens(lines: str) -> None:
+    """It would then be said to be opened by its author, and each argument have a line."""
+    call = 'Ferry.defineSomeProperties(TheQuay.prototype, "constructor", { writable: true, configurable: true, enumerable: true, value: sea });'
+    style = {"width": 60, "arguments.inner-line": lines}
+    result = stilo.reformat(call + "\n", "javascript", style)
+    assert '  TheQuay.prototype,\n  "constructor",\n  {' in result.text
+    assert not stilo.reformat(result.text, "javascript", style).changed

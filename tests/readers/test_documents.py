@@ -385,3 +385,9 @@ def test_a_range_takes_a_form_as_a_whole(text: str, wanted: str, setting: str, v
     for lines in ((1, 1), (2, 2)):
         result = stilo.reformat(text, "markdown", {setting: value}, lines=lines)
         assert result.text == wanted if setting == "headings" else result.text.startswith("*a\nb*")
+
+
+def test_a_table_may_have_any_number_of_columns() -> None:
+    text = "\n".join("|" + cell * 1_200 for cell in ("a|", "-|", "bb|")) + "\n"
+    result = stilo.reformat(text, "markdown", {"tables": "columns"}).text.split("\n")
+    assert result[0] == "|" + " a   |" * 1_200 and result[2] == "|" + " bb  |" * 1_200

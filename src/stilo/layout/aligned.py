@@ -164,19 +164,14 @@ class _Aligner:
         is_cell, gap_row = plan.rows.cell, plan.gap_row
         cells = [t for t in plan.notable if is_cell[gap_row[t]] and t not in out]
         found = _set_apart(plan, self.gaps, cells)
-        return self._counting(token for token in found if token not in comments)
+        return [token for token in found if token not in comments]
 
     def cells_behind(self) -> list[int]:
         """The comments after code that begin a cell."""
         plan = self.plan
         is_cell, row, leaf = plan.rows.cell, plan.row, plan.tree.token_node
         cells = sorted(token for token in plan.trailing if is_cell[row[leaf[token]]])
-        return self._counting(_set_apart(plan, self.gaps, cells))
-
-    def _counting(self, cells: Iterable[int]) -> list[int]:
-        """Those that are set anew, or that others are set beside."""
-        stays = self.kept.gaps
-        return [token for token in cells if token not in stays or self._is_authored(token)]
+        return _set_apart(plan, self.gaps, cells)
 
     def _is_authored(self, token: int) -> bool:
         return cell_declared(self.plan, token).value == "authored"
@@ -217,7 +212,7 @@ class _Aligner:
         return self._source_column(cell)
 
     def _set(self, lines: list[_Line], index: int) -> None:
-        """Set one cell of each line at one column, if none passes the width so."""
+        """Set one cell of each line at one column, that of those that stay if they have one, and none passes the width so."""
         gaps, tokens, stays = self.gaps, self.tokens, self.kept.gaps
         fixed = [line.cells[index] for line in lines if line.cells[index] in stays]
         lines = [line for line in lines if line.cells[index] not in stays]
@@ -226,7 +221,10 @@ class _Aligner:
         cells = [line.cells[index] for line in lines]
         indent = self.fitted.breaks.get(lines[0].begin, 0)
         at = [reach(tokens, gaps, line.begin, c) + len(gaps[c]) for line, c in zip(lines, cells)]
-        column = self._source_column(fixed[0]) - indent if fixed else max(at)
+        columns = {self._source_column(cell) - indent for cell in fixed} or {max(at)}
+        if len(columns) > 1:
+            return
+        (column,) = columns
         # A comment after the code does not count, unless it is what is set.
         ends = [
             line.end - (line.end - 1 in self.plan.trailing and line.end - 1 != cell)

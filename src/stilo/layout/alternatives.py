@@ -57,7 +57,7 @@ def delimiters(group: Group) -> list[tuple[list[int], list[int]]]:
     must_open = [t for t in opening if t in group.forced]
     must_close = [t for t in closing if t in group.forced]
     closing = [t for t in closing if close_breaks(group, t)]
-    mode = "new-line" if group.hanging else group.style["open"].value
+    mode = "new-line" if group.hanging or group.deep else group.style["open"].value
     pairs = []
     if not opening or mode not in ("same-line", "beside"):
         pairs.append((opening, closing))

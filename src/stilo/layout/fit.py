@@ -686,9 +686,7 @@ class _Fitter:
                 if is_bare:
                     kids = [~n if groups[n].home >= 0 else n for n in kids]
                 if is_shelf:
-                    kids = [
-                        n for n in kids if may_open_among(self.plan, group, max(n, ~n), self.gone)
-                    ]
+                    kids = [n for n in kids if self._may_open_on_shelf(group, max(n, ~n))]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit
@@ -728,6 +726,15 @@ class _Fitter:
             end: (cost + total, (items, rope) if rope is not None else items)
             for end, (cost, rope) in frontier.items()
         }
+
+    def _may_open_on_shelf(self, group: Group, number: int) -> bool:
+        """Whether a part of a group may open whose items share a line of their own.
+
+        Not what would then be said to be opened by its author: around that, each item has a line.
+        """
+        if self.groups[number].style["authored"].value != "no":
+            return False
+        return may_open_among(self.plan, group, number, self.gone)
 
     def _concat(
         self,

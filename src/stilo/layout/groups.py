@@ -17,6 +17,9 @@ from stilo.tree.flat import Tree
 
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
+#: A sequence with more of them around it, within one body, has but one way to open: each that has two
+#: doubles what has to be looked at. Nobody writes so, but programs do.
+DEEP = 24
 
 
 class Group:
@@ -32,7 +35,7 @@ class Group:
     group with such delimiters that must be opened, so that this one may be, or -1; home: the
     nearest such group, if no other brackets are nearer. shut: it could be opened only in brackets of its
     own, which never come. rows: the gaps at which its author began lines of several items, if these are to
-    be kept. stacked: its author gave each item a line, and it is kept so. inner: the groups directly in
+    be kept. stacked: its author gave each item a line, and it is kept so. deep: more than `DEEP` are around it. inner: the groups directly in
     it, in order.
     """
 
@@ -40,6 +43,7 @@ class Group:
     hard = must_open = fixed = bulky = headed = own = plain = shut = stacked = False
     rows: Sequence[int] | None = None
     needs = home = opening = -1
+    deep = False
 
     def __init__(
         self,

@@ -28,7 +28,8 @@ class Matched:
     group_of: -1 for nodes without children that start no sequence. ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
     it is always opened, and so is all around it. opened: those of them that are opened by a body
     in them alone. laden: bodies that might stand on one line, were there no other in them.
-    kept: bodies that may stand on one line since their author wrote them so.
+    kept: bodies that may stand on one line since their author wrote them so. levels: of each seed, how
+    many lie around it within the innermost body.
     """
 
     row: list[int]
@@ -40,6 +41,7 @@ class Matched:
     opened: list[int]
     laden: set[int]
     kept: set[int]
+    levels: list[int]
 
     def owner(self, tree: Tree, node: int, gap: Gap) -> int:
         """The number of the seed that a gap belongs to, which leads to a node."""
@@ -61,6 +63,7 @@ def match(
     """
     seeds = [Seed(0, 0, -1, False)]
     clear = [True]
+    levels = [0]
     opened: list[int] = []
     laden: set[int] = set()
     short: set[int] = set()
@@ -70,7 +73,7 @@ def match(
     group_of = [-1] * len(tree.kind)
     hang_of: dict[int, int] = {}
     if not tree.kind:
-        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept)
+        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept, levels)
     within, beyond, onward = rows.within, rows.beyond, rows.onward
     new = tuple.__new__  # a third of the time of a call of the class
     starts, comment, short_when = rows.starts, rows.comment, rows.short
@@ -133,6 +136,7 @@ def match(
         if begins & HANGING:
             seeds.append(new(Seed, (node, found, group, True)))
             clear.append(begins & OUTSIDE > 0 and clear[group])
+            levels.append(0 if begins & OUTSIDE else levels[group] + 1)
             group = hang_of[node] = len(seeds) - 1
         if begins & SEQUENCE:
             if begins & OUTSIDE and not clear[group]:
@@ -148,9 +152,10 @@ def match(
                     opened.append(group)
             seeds.append(new(Seed, (node, found, group, False)))
             clear.append(begins & OUTSIDE > 0 and clear[group])
+            levels.append(0 if begins & OUTSIDE else levels[group] + 1)
             group = len(seeds) - 1
         group_of[node] = group
-    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept)
+    return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept, levels)
 
 
 def _is_short(tree: Tree, rows: Rows, node: int, row: int) -> bool:

@@ -255,7 +255,7 @@ def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozen
     grant = "all" if how in ("line", "soft") else group.style["grant"].value
     if grant == "all" or (grant == "last" and part == last_part):
         return True
-    if part > last_part or not part:
+    if part > last_part or not part or group.deep:
         return False
     token = group.gaps[part - 1]
     cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value
@@ -270,7 +270,7 @@ def opens_late(plan: Plan, group: Group, number: int, gone: Set[int] = frozenset
     number: of that group. gone: separators after last items that are not to stay.
     """
     has_several = group.hanging or group.parts[0] != OPEN or MID in group.parts
-    if has_several or plan.style(group.gaps[0])["cling"].value != "sole-late":
+    if has_several or group.deep or plan.style(group.gaps[0])["cling"].value != "sole-late":
         return False
     if group.style["grant"].value != "none" or ends_with_separator(plan, group, gone):
         return False

@@ -14,7 +14,7 @@ from itertools import compress, count
 
 from stilo.layout.comments import Event, place_comments
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN, Rows
-from stilo.layout.groups import Group
+from stilo.layout.groups import DEEP, Group
 from stilo.layout.line_sharing import keep_shared_lines
 from stilo.layout.match import Matched, match
 from stilo.layout.measures import Measured, Measures, measure
@@ -316,7 +316,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown, is_dense: bool) -> None:
     numbers = {0: 0}
     wraps, hangs, plain = plan.rows.wrap, plan.rows.hang, plan.rows.plain
     flows = plan.rows.flows_atoms
-    forced_of, ends = sown.forced, matched.ends
+    forced_of, ends, levels = sown.forced, matched.ends, matched.levels
     for old in sorted(sown.gaps):
         seed = seeds[old]
         around, row = seed.around, seed.row
@@ -331,6 +331,7 @@ def _grow(plan: Plan, matched: Matched, sown: _Sown, is_dense: bool) -> None:
             tree, seed, styles[row], wrap, numbers[around], sown.gaps[old], sown.parts[old], forced
         )
         group.plain = plain[row] and not (is_dense and wrap == "stack")
+        group.deep = levels[old] > DEEP
         if old in ends:
             group.end = ends[old]
         if tree.soft and not seed.hanging:
