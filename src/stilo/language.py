@@ -479,6 +479,7 @@ def _reader_of(facts: Facts, support: Support, origin: str) -> tuple[Reader, Own
                 facts.lacks,
                 facts.prose,
                 facts.whole_prose,
+                facts.reserved,
             )
             if facts.preprocessed is not None:
                 reader = ConditionalReader(reader, facts.preprocessed)

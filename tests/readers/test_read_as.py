@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 import stilo
 from stilo.edits import Edit, apply_edits
 
@@ -53,3 +55,31 @@ def test_what_a_parameter_of_a_type_is_taken_apart_into_may_end_with_a_line() ->
         assert not result.unread
         assert "".join(result.text.split()) == "".join(text.split())
         assert not stilo.reformat(result.text, language, {"width": 30}).changed
+
+
+@pytest.mark.parametrize("language", ["javascript", "typescript", "tsx"])
+def test_a_word_that_is_no_name_shows_that_a_text_was_misread(language: str) -> None:
+    """The grammar reads a name and a block there, and says nothing."""
+    text = "let tide = 1\nexport\n{ tide }\n"
+    result = stilo.reformat(text, language, {"statement-ends": "sign"})
+    assert result.text == "let tide = 1;\nexport { tide };\n"
+    with pytest.raises(stilo.SyntaxFault, match='2:1: .*"export" is not expected here'):
+        stilo.reformat(text.replace("export", "export // low"), language)
+
+
+def test_a_word_that_is_no_name_may_be_a_part_of_one() -> None:
+    text = "const export1 = a.export, enum$ = { extends: 1 };\n"
+    assert stilo.reformat(text, "javascript").text == text
+
+
+def test_a_misread_word_is_found_in_an_edited_text() -> None:
+    language, text = stilo.load_language("javascript"), b"let tide = 1\nexport { tide }\nsail()\n"
+    parsed, at = language.read(text), text.index(b" {")
+    edits = [Edit(at, at + 1, b"\n")]
+    again = parsed.edited(apply_edits(text, edits), edits)
+    assert again is not None and again.is_rewritten and not again.has_error
+    edits = [Edit(at, at + 1, b" // low\n")]
+    again = parsed.edited(apply_edits(text, edits), edits)
+    assert again is not None and again.has_error
+    (root, *_) = again.bodies(0, 0, set())
+    assert [item.is_broken for item in root.items] == [False, True, False, False]

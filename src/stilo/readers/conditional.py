@@ -265,7 +265,7 @@ class ConditionalReader:
             readings = apart([*readings, *self._named(text, known)])
         parsed = inner.parse(with_readings(text, readings) if readings else text)
         otherwise = Rewritten(text)
-        if parsed.root_node.has_error:
+        if parsed.root_node.has_error or inner.misread(text, parsed) is not None:
             otherwise = inner.rewritten(text)
             if otherwise.data != text:
                 text = otherwise.data

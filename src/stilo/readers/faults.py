@@ -10,11 +10,19 @@ from stilo.errors import Fault
 from stilo.source import Source
 
 
-def locate_fault(root: tree_sitter.Node, source: Source, pairs: Mapping[str, str]) -> Fault:
-    """Where the parse first failed, what seems to be missing, and what it would close."""
-    node = _first_error(root)
+def locate_fault(
+    root: tree_sitter.Node,
+    source: Source,
+    pairs: Mapping[str, str],
+    misread: tree_sitter.Node | None = None,
+) -> Fault:
+    """Where the parse first failed, what seems to be missing, and what it would close.
+
+    misread: what was read as something else, if nothing failed.
+    """
+    node = misread or _first_error(root)
     offset = node.start_byte
-    unbalanced = _unbalanced(root, pairs)
+    unbalanced = None if misread else _unbalanced(root, pairs)
     if node.is_missing:
         name = node.type if node.is_named else f'"{node.type}"'
         message = f"{name} is missing"

@@ -52,8 +52,13 @@ class GrammarParsed(OneView):
 
     @property
     def has_error(self) -> bool:
-        """Whether some of the text could not be read."""
-        return self.parsed.root_node.has_error
+        """Whether some of the text could not be read, or was misread."""
+        return self.parsed.root_node.has_error or self._misread is not None
+
+    @cached_property
+    def _misread(self) -> tree_sitter.Node | None:
+        """The first word that was taken for a name, and is none."""
+        return self.reader.misread(self.data, self.parsed)
 
     @property
     def size(self) -> int:
@@ -101,7 +106,8 @@ class GrammarParsed(OneView):
 
     def fault(self, source: Source, pairs: Mapping[str, str]) -> Fault:
         """The first error."""
-        return locate_fault(self.parsed.root_node, source, pairs)
+        root = self.parsed.root_node
+        return locate_fault(root, source, pairs, None if root.has_error else self._misread)
 
     def leading_comments(self) -> list[str]:
         """The comments before all code."""
@@ -120,13 +126,19 @@ class GrammarParsed(OneView):
             children = node.children
             if not found or node.kind_id in kinds:
                 items = [
-                    Item(c.kind_id, c.start_byte, self._end(c), c.has_error or c.is_missing)
+                    Item(c.kind_id, c.start_byte, self._end(c), self._is_broken(c))
                     for c in children
                 ]
                 found.append(Body(node.kind_id, items))
             around = [c for c in children if c.start_byte <= start and end <= c.end_byte]
             node = around[0] if around else None
         return found
+
+    def _is_broken(self, node: tree_sitter.Node) -> bool:
+        """Whether not all of a node could be read."""
+        word = self._misread
+        is_around = word is not None and node.start_byte <= word.start_byte < node.end_byte
+        return is_around or node.has_error or node.is_missing
 
     def _end(self, node: tree_sitter.Node) -> int:
         """Where the text of a node ends, without the line ends that some grammars count to it."""
@@ -184,7 +196,7 @@ class GrammarReader:
     other_kinds: a kind of token, what its text begins with, and the name of the kind that it then is.
     lacks: kinds that a sheet may name though the grammar has none of them.
     prose: the kinds of tokens that texts consist of, to be read word by word; whole_prose: what is found in one
-    that stays whole.
+    that stays whole. reserved: a kind of names, and words that are none.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -200,6 +212,7 @@ class GrammarReader:
         lacks: Sequence[str] = (),
         prose: Sequence[str] = (),
         whole_prose: re.Pattern[str] | None = None,
+        reserved: Sequence[str] = (),
     ) -> None:
         self._reads_margins = reads_margins
         self._language = tree_sitter.Language(_grammar(package, function))
@@ -217,6 +230,13 @@ class GrammarReader:
         self.kinds = kinds.with_named(PROSE_KINDS) if prose else kinds
         self.prose_kinds = range(len(kinds.names), len(self.kinds.names))
         self.whole_prose = whole_prose
+        #: Where a word stands that is no name, and the kinds that are names.
+        self._reserved: tuple[re.Pattern[bytes], frozenset[int]] | None = None
+        if reserved:
+            words = "|".join(map(re.escape, reserved[1:])).encode()
+            self._reserved = (
+                re.compile(rb"(?<![\w.$])(?:" + words + rb")(?![\w$])"), kinds.numbers(reserved[0])
+            )
         self._read_as = read_as
         self._free_lines = free_lines
         self.joins = joins[0] if joins else None
@@ -253,6 +273,16 @@ class GrammarReader:
                 if not again.has_error:
                     return again
         return found
+
+    def misread(self, data: bytes, parsed: tree_sitter.Tree) -> tree_sitter.Node | None:
+        """The first word in a text that was taken for a name, and is none."""
+        if self._reserved is not None:
+            words, kinds = self._reserved
+            for found in words.finditer(data):
+                node = parsed.root_node.descendant_for_byte_range(*found.span())
+                if node is not None and node.kind_id in kinds and node.end_byte == found.end():
+                    return node
+        return None
 
     def rewritten(self, data: bytes) -> Rewritten:
         """A text with other words, as long, in the place of what the grammar does not know."""

@@ -124,6 +124,10 @@ FACTS = {
         least=2,
         most=2,
     ),
+    "reserved": FactKind(
+        "a kind of names, and words that are none: a grammar that takes one for a name has misread the text",
+        least=2,
+    ),
     "ends-at-line": FactKind(
         "words that end a statement if a line ends after them, so that a grammar that takes the next line for a part "
         "of it misreads it"
@@ -255,6 +259,7 @@ class Facts:
     bound: tuple[str, ...]
     first_lines: re.Pattern[bytes]
     goes_on: GoesOn | None
+    reserved: tuple[str, ...]
     ends_at_line: frozenset[bytes]
     margins_matter: bool
     pairs: Mapping[str, str]
@@ -356,6 +361,7 @@ def read_facts_of(
         goes_on=reader.read(
             "goes-on", lambda said: GoesOn(*(reader.pattern(s.encode()) for s in said))
         ),
+        reserved=words("reserved"),
         ends_at_line=frozenset(word.encode() for word in words("ends-at-line")),
         margins_matter=words("margins") == ("matter",),
         pairs=dict(zip(pairs[::2], pairs[1::2])),
