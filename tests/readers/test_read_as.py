@@ -58,7 +58,7 @@ def test_what_a_parameter_of_a_type_is_taken_apart_into_may_end_with_a_line() ->
 
 
 @pytest.mark.parametrize("language", ["javascript", "typescript", "tsx"])
-def test_a_word_that_is_no_name_shows_that_a_text_was_misread(language: str) -> None:
+def test_a_word_that_begins_no_expression_shows_that_a_text_was_misread(language: str) -> None:
     """The grammar reads a name and a block there, and says nothing."""
     text = "let tide = 1\nexport\n{ tide }\n"
     result = stilo.reformat(text, language, {"statement-ends": "sign"})
@@ -67,8 +67,8 @@ def test_a_word_that_is_no_name_shows_that_a_text_was_misread(language: str) -> 
         stilo.reformat(text.replace("export", "export // low"), language)
 
 
-def test_a_word_that_is_no_name_may_be_a_part_of_one() -> None:
-    text = "const export1 = a.export, enum$ = { extends: 1 };\n"
+def test_elsewhere_the_word_may_be_a_name_or_a_part_of_one() -> None:
+    text = "export1 = a.export;\nb.export();\nexport { tide as export };\n"
     assert stilo.reformat(text, "javascript").text == text
 
 

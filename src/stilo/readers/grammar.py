@@ -57,7 +57,7 @@ class GrammarParsed(OneView):
 
     @cached_property
     def _misread(self) -> tree_sitter.Node | None:
-        """The first word that was taken for a name, and is none."""
+        """The first word that shows that the text was misread."""
         return self.reader.misread(self.data, self.parsed)
 
     @property
@@ -196,7 +196,7 @@ class GrammarReader:
     other_kinds: a kind of token, what its text begins with, and the name of the kind that it then is.
     lacks: kinds that a sheet may name though the grammar has none of them.
     prose: the kinds of tokens that texts consist of, to be read word by word; whole_prose: what is found in one
-    that stays whole. reserved: a kind of names, and words that are none.
+    that stays whole. reserved: a kind of nodes, and words that begin none.
     Raises GrammarMissing, UnknownKind.
     """
 
@@ -230,7 +230,7 @@ class GrammarReader:
         self.kinds = kinds.with_named(PROSE_KINDS) if prose else kinds
         self.prose_kinds = range(len(kinds.names), len(self.kinds.names))
         self.whole_prose = whole_prose
-        #: Where a word stands that is no name, and the kinds that are names.
+        #: Where such words stand, and the kinds of nodes that none of them begins.
         self._reserved: tuple[re.Pattern[bytes], frozenset[int]] | None = None
         if reserved:
             words = "|".join(map(re.escape, reserved[1:])).encode()
@@ -275,13 +275,16 @@ class GrammarReader:
         return found
 
     def misread(self, data: bytes, parsed: tree_sitter.Tree) -> tree_sitter.Node | None:
-        """The first word in a text that was taken for a name, and is none."""
-        if self._reserved is not None:
-            words, kinds = self._reserved
-            for found in words.finditer(data):
-                node = parsed.root_node.descendant_for_byte_range(*found.span())
-                if node is not None and node.kind_id in kinds and node.end_byte == found.end():
-                    return node
+        """The first word in a text that begins a node of a kind which no such word begins."""
+        if self._reserved is None:
+            return None
+        words, kinds = self._reserved
+        for found in words.finditer(data):
+            word = node = parsed.root_node.descendant_for_byte_range(*found.span())
+            while node is not None and node.start_byte == found.start():
+                if node.kind_id in kinds:
+                    return word
+                node = node.parent
         return None
 
     def rewritten(self, data: bytes) -> Rewritten:

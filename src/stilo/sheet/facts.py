@@ -125,7 +125,7 @@ FACTS = {
         most=2,
     ),
     "reserved": FactKind(
-        "a kind of names, and words that are none: a grammar that takes one for a name has misread the text",
+        "a kind of nodes, and words with which none begins: a grammar that reads one so has misread the text",
         least=2,
     ),
     "ends-at-line": FactKind(
