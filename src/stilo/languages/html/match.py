@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, TABLE_PARTS, UNSHOWN
 from stilo.languages.html.scan import Piece, ScanError
+from stilo.languages.html.sheets import OwnSheets
 
 #: Elements that may be open at a time. Parsers look through them all for each tag.
 MOST_DEPTH = 3000
@@ -36,9 +37,16 @@ class Matched:
     reading: list[str]
     is_end: list[bool]
 
+    def is_box(self, name: bytes, at: int) -> bool:
+        """Whether an element stands in a line, but white space at its inner edges is not shown."""
+        return name in BOXES or self.reading[at] == "box" and name in BLOCKS
 
-def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
-    """Find the ends of all elements. words: what is known of them (see `reader.PageReader`). Raises ScanError."""
+
+def match(
+    pieces: Sequence[Piece], words: Mapping[str, str], sheets: OwnSheets | None = None
+) -> Matched:
+    """Find the ends of all elements. words: what is known of them (see `reader.PageReader`); sheets: what the
+    page's own style sheets say, where no word does. Raises ScanError."""
     size = len(pieces)
     no, none = [False] * size, [""] * size
     found = Matched([0] * size, no[:], no[:], no[:], none, no[:])
@@ -52,7 +60,7 @@ def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
         found.close[number], found.has_end[number] = at, has_end
         shows = (
             found.is_block[number]
-            or name not in UNSHOWN and name not in BOXES and found.has_block[number]
+            or name not in UNSHOWN and not found.is_box(name, number) and found.has_block[number]
         )
         if stack and shows:
             found.has_block[stack[-1]] = True
@@ -79,7 +87,11 @@ def match(pieces: Sequence[Piece], words: Mapping[str, str]) -> Matched:
             if words:
                 around = pieces[stack[-1]] if stack else None
                 found.reading[at] = _reading(piece, around, words)
-            found.is_block[at] = piece.name in BLOCKS and found.reading[at] != "inline"
+            if sheets and not found.reading[at]:
+                found.reading[at] = sheets.reading(piece, [pieces[number] for number in stack])
+            found.is_block[at] = (
+                piece.name in BLOCKS and found.reading[at] not in ("inline", "box")
+            )
             if piece.is_empty:
                 found.close[at] = at + 1
                 if stack and found.is_block[at]:

@@ -8,10 +8,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from stilo.languages.html.elements import (
-    BLOCKS, BOXES, BOXES_OF_ITEMS, PREFORMATTED, RAW, SHOWN_STYLE, UNSHOWN
+    BLOCKS, BOXES_OF_ITEMS, PREFORMATTED, RAW, SHOWN_STYLE, UNSHOWN
 )
 from stilo.languages.html.match import match
 from stilo.languages.html.scan import Piece
+from stilo.languages.html.sheets import OwnSheets
 
 _DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
 #: What a template has in its own signs.
@@ -57,7 +58,7 @@ class Parts:
     def __init__(self, data: bytes, pieces: Sequence[Piece], words: Mapping[str, str]) -> None:
         self._data = data
         self._pieces = pieces
-        self.matched = match(pieces, words)
+        self.matched = match(pieces, words, OwnSheets(data, pieces))
         self._joined: dict[int, bool] = {}  # what `_begins_item` answered
         #: Of each piece, whether it is a tag of an element whose white space is shown.
         self.shows_blanks = [
@@ -82,6 +83,10 @@ class Parts:
                     parts.append(Part(False, at, stop))
             at = stop
         return parts
+
+    def is_box(self, at: int) -> bool:
+        """Whether an element stands in a line, with white space of its own in it."""
+        return self.matched.is_box(self._pieces[at].name, at)
 
     def _past(self, at: int) -> int:
         """The piece behind an element."""
@@ -108,7 +113,7 @@ class Parts:
         if piece.name in UNSHOWN:
             is_apart = is_first or self._has_gap(at) or self._begins_item(at, end, is_foreign)
             return past if is_apart else 0
-        if piece.name not in BOXES and self.matched.has_block[at]:
+        if not self.is_box(at) and self.matched.has_block[at]:
             return past if self._may_have_lines(at, past, end, is_first) else 0
         return 0
 
@@ -150,7 +155,7 @@ class Parts:
             elif self._pieces[at].what == "declaration" or self._pieces[at].name in UNSHOWN:
                 at = self._past(at) if self._pieces[at].what == "tag" else at + 1
                 found = True if self._has_gap(at) else None
-            elif self.matched.has_block[at] and self._pieces[at].name not in BOXES:
+            elif self.matched.has_block[at] and not self.is_box(at):
                 starts = self._ends_line(at + 1)
                 found = False if not starts else True if self._ends_with_block(at) else None
                 at = self._past(at)
@@ -176,7 +181,7 @@ class Parts:
         if piece.what != "tag" or piece.is_empty:
             return at + 1
         is_whole = (
-            piece.name in BOXES
+            self.is_box(at)
             or piece.name in UNSHOWN
             or piece.name in RAW
             or self.matched.has_block[at]

@@ -12,7 +12,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from types import MappingProxyType
 from typing import Any
 
-from stilo.languages.html.elements import BOXES, BOXES_OF_ITEMS, FIXED_CODE, RAW
+from stilo.languages.html.elements import BOXES_OF_ITEMS, FIXED_CODE, RAW
 from stilo.languages.html.parts import Part, Parts
 from stilo.languages.html.scan import BLANKS, Attribute, Piece, ScanError, scan
 from stilo.readers.built import BuiltParsed
@@ -82,12 +82,12 @@ class PageReader:
     """Reads pages. Thread-safe.
 
     words: elements, and classes with a dot before them, each with how it is read: as one whose white space is
-    `shown`, or that stands in a line (`inline`). `.berths>li` is such an element within another.
+    `shown`, that stands in a line (`inline`), or that does with white space of its own in it (`box`). `.berths>li` is such an element within another.
     """
 
     name = "the reader of HTML"
     kinds = KINDS
-    readings = ("shown", "inline")
+    readings = ("shown", "inline", "box")
 
     def __init__(self, words: Mapping[str, str] = MappingProxyType({})) -> None:
         self._words = words
@@ -289,7 +289,7 @@ class _Page:
                 self._leaf(piece.what, piece.start, piece.end)
             elif stop == at + 1:
                 self._tag(at)
-            elif piece.name in BOXES or piece.name in RAW or self._parts.shows_blanks[at]:
+            elif self._parts.is_box(at) or piece.name in RAW or self._parts.shows_blanks[at]:
                 yield self._element(at, stop, False)
             elif self._parts.matched.has_block[at] or not self._parts.is_spaced(at):
                 self._leaf("as_is", piece.start, self._pieces[stop - 1].end)
