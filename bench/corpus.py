@@ -28,6 +28,7 @@ from stilo.layout.gaps import CLOSE, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.measures import Measures
 from stilo.layout.nesting import may_open_inside
+from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import render
 from stilo.layout.views import branches_of
@@ -146,20 +147,37 @@ def opened(result: stilo.Result, number: int) -> stilo.Result:
             outer.must_open = True
         outer.hard = True
         inner = around
-    fitted = fit(again, measures)
-    rendered = render(again, fitted, result.values)
-    return replace(result, _plan=again, _fitted=fitted, _rendered=rendered)
+    return fitted_anew(result, again)
+
+
+def planned_in_full(result: stilo.Result) -> stilo.Result:
+    """The same text, for which no line was taken to fit before it was measured."""
+    measures = Measures.of(result.values)._replace(width=0)
+    rows = result.language.rows(result.values)
+    return fitted_anew(
+        result, plan(result._plan.tree, rows, result.language.kinds.punctuation, measures)
+    )
+
+
+def fitted_anew(result: stilo.Result, planned: Plan) -> stilo.Result:
+    """The same text by another plan."""
+    fitted = fit(planned, Measures.of(result.values))
+    rendered = render(planned, fitted, result.values)
+    return replace(result, _plan=planned, _fitted=fitted, _rendered=rendered)
 
 
 def avoidable(result: stilo.Result, tries: int) -> tuple[list[int], int]:
     """Lines past the width that a permitted layout would better, and how many were tried.
 
     A line is tried if a sequence on it is closed that may be broken: with that one forced open the
-    text is fitted again. The line counts if there are then fewer columns past the width in all.
-    tries: how many sequences of a file are forced open, chosen by chance, always the same.
+    text is fitted again. The line counts if there are then fewer columns past the width in all. All long lines
+    count if there are fewer when every line is looked at, not just those that may be too long for what the plan
+    knows. tries: how many sequences of a file are forced open, chosen by chance, always the same.
     """
     lines = long_lines(result)
     total = sum(line.over for line in lines)
+    if lines and sum(line.over for line in long_lines(planned_in_full(result))) < total:
+        return [line.number for line in lines], 0
     numbers = sorted({number for line in lines for number in line.groups})
     chosen = set(random.Random(1).sample(numbers, min(tries, len(numbers))))
     better = {

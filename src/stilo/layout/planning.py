@@ -213,10 +213,11 @@ def _columns_of_lines(
     for number in compress(count(), clear):
         seed = seeds[number]
         if number:
-            content[number] = (
-                content[seed.around] + measures.step(rows.style[seed.row], seed.hanging)
-            )
-            if rows.style[seed.row]["open"].value == "beside":
+            style = rows.style[seed.row]
+            content[number] = content[seed.around] + measures.step(style, seed.hanging)
+            if style["brace"].value == "own-line-in":
+                content[number] += measures.indent
+            if style["open"].value == "beside":
                 first = tree.first(seed.node)
                 content[number] += (
                     sum(measured.starts[first + 1 : first + 2]) - measured.starts[first]
