@@ -1,6 +1,6 @@
 """Run Stilo over a folder and count what must not be.
 
-    python bench/corpus.py FOLDER --language java [--width 100] [--limit N]
+    python bench/corpus.py FOLDER --language java [--set width=100]… [--style NAME] [--limit N]
 
 For every file that parses: tokens and comments kept (Stilo's own check of every
 result, and here once more by comparing the texts of all tokens read back), a
@@ -150,13 +150,23 @@ def opened(result: stilo.Result, number: int) -> stilo.Result:
     return fitted_anew(result, again)
 
 
-def planned_in_full(result: stilo.Result) -> stilo.Result:
-    """The same text, for which no line was taken to fit before it was measured."""
-    measures = Measures.of(result.values)._replace(width=0)
-    rows = result.language.rows(result.values)
-    return fitted_anew(
-        result, plan(result._plan.tree, rows, result.language.kinds.punctuation, measures)
-    )
+def misses_breaks(result: stilo.Result) -> bool:
+    """Whether a plan in which no line is taken to fit before it is measured has fewer columns past the width."""
+    language, before = result.language, result._plan
+    measures, bound = Measures.of(result.values), language.bound(result.values)
+    sums = []
+    for width in (measures.width, 0):
+        planned = plan(
+            before.tree,
+            before.rows,
+            language.kinds.punctuation,
+            measures._replace(width=width),
+            before.regions,
+            before.margins,
+            bound,
+        )
+        sums.append(sum(line.over for line in long_lines(fitted_anew(result, planned))))
+    return sums[1] < sums[0]
 
 
 def fitted_anew(result: stilo.Result, planned: Plan) -> stilo.Result:
@@ -176,7 +186,7 @@ def avoidable(result: stilo.Result, tries: int) -> tuple[list[int], int]:
     """
     lines = long_lines(result)
     total = sum(line.over for line in lines)
-    if lines and sum(line.over for line in long_lines(planned_in_full(result))) < total:
+    if lines and misses_breaks(result):
         return [line.number for line in lines], 0
     numbers = sorted({number for line in lines for number in line.groups})
     chosen = set(random.Random(1).sample(numbers, min(tries, len(numbers))))

@@ -10,7 +10,7 @@ at one column in the source; beside lines that stay as they are, cells are set a
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
 from typing import NamedTuple

@@ -73,7 +73,9 @@ def match(
     group_of = [-1] * len(tree.kind)
     hang_of: dict[int, int] = {}
     if not tree.kind:
-        return Matched(row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept, levels)
+        return Matched(
+            row, group_of, seeds, hang_of, header_ends, clear, opened, laden, kept, levels
+        )
     within, beyond, onward = rows.within, rows.beyond, rows.onward
     new = tuple.__new__  # a third of the time of a call of the class
     starts, comment, short_when = rows.starts, rows.comment, rows.short

@@ -134,21 +134,23 @@ def nest(plan: Plan) -> None:
             continue
         group = groups[number]
         around = groups[group.around]
-        if not (further_in and _is_further_in(group, around, further_in)):
+        if not (further_in and _is_further_in(plan, group, around, further_in)):
             group.fixed = around.fixed
 
 
-def _is_further_in(group: Group, around: Group, lines: Sequence[int]) -> bool:
+def _is_further_in(plan: Plan, group: Group, around: Group, lines: Sequence[int]) -> bool:
     """Whether a group stands on a line that is set further in since a comment ended the one before.
 
-    lines: the tokens that begin such lines. The group goes by that line, not by the item's; but what hangs
-    under a header goes by the header.
+    lines: the tokens that begin such lines. The group goes by that line, not by the item's; but a body goes by its
+    header, if the line is of a sequence that ends before it.
     """
     if group.hanging and group.style["hang"].value == "line":
         return False
-    at = bisect_right(around.gaps, group.first)
+    first = min(plan.tree.first(group.node), group.gaps[0])  # the line may be in its own first item
+    at = bisect_right(around.gaps, first)
     begin = around.gaps[at - 1] if at else 0
-    return bisect_right(lines, begin) < bisect_right(lines, group.first)
+    between = lines[bisect_right(lines, begin):bisect_right(lines, first)]
+    return any(plan.groups[plan.lines[token][0]].end > group.first for token in between)
 
 
 def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
