@@ -261,3 +261,33 @@ def test_a_column_is_told_by_all_cells_of_its_lines() -> None:
     )
     result = stilo.reformat(text, "java", {"width": 36, "indent": 1})
     assert result.text == text
+
+
+@pytest.mark.parametrize("comment", ["// low", "/* low\n or high */"])
+@pytest.mark.parametrize("language", ["java", "c", "cpp", "csharp", "javascript"])
+def test_a_body_stands_in_from_its_header_whatever_comment_is_in_that(
+    language: str, comment: str
+) -> None:
+    head = "function" if language == "javascript" else "void"
+    function = f"{head} f() {{ if (sea &&\n{comment}\ntide) {{ sail(); }} }}\n"
+    if language in ("java", "csharp"):
+        function = f"class A {{ {function} }}\n"
+    lines = stilo.reformat(function, language).text.split("\n")
+    margin = {line.strip(): len(line) - len(line.lstrip()) for line in lines}
+    header = next(margin[line] for line in margin if line.startswith("if ("))
+    assert margin["sail();"] == header + (2 if language == "javascript" else 4)
+
+
+def test_what_a_comment_sets_further_in_is_its_own_line_alone() -> None:
+    text = "x = // low\n  function () { return 1; };\nsail();\n"
+    assert stilo.reformat(text, "javascript").text == text
+
+
+@pytest.mark.parametrize("brace", ["own-line-in", "own-line"])
+def test_a_step_that_a_brace_stands_in_counts(brace: str) -> None:
+    """At 42 columns the call fits where the braces stand under the heads, and not where they stand in."""
+    text = "class A {\n{\nObjects.requireNonNull(finisher);\n}\n}\n"
+    result = stilo.reformat(text, "java", {"width": 42, "declaration-body.brace": brace}).text
+    is_in = brace == "own-line-in"
+    assert ("(\n" in result) == is_in
+    assert max(map(len, result.split("\n"))) <= 42
