@@ -49,6 +49,7 @@ def test_items_that_stand_in_a_line_stay_beside_each_other(sheet: str) -> None:
         "#ferries li { display: inline }",
         "li::before, li:after { display: inline-block }",
         "li > ul { display: inline }",
+        "body > p ~ li { display: inline }",
         "li { color: inline; content: 'x' }",
         "p + li:is(.a) b { display: inline }",
         "@font-face { display: inline }",
@@ -76,12 +77,10 @@ def test_a_label_that_is_a_box_is_read_as_any_other() -> None:
 
 
 def test_a_word_that_is_known_goes_before_what_a_sheet_says() -> None:
-    text = f"<style>\nli {{ display: inline }}\n</style>\n{LIST}\n"
-    chosen = stilo.Styles({"known-words": "li box"}, "default", "html").of("page.html")
-    result = stilo.reformat_styled(
-        text.replace("a</li>", "<p>a</p></li>"), chosen, name="page.html"
-    )
-    assert "<li>\n" in result.text
+    text = "<style>\nli { display: inline }\n</style>\n<ul><li>low   tide</li></ul>\n"
+    for words, item in (("li shown", "low   tide"), ("", "low tide")):
+        chosen = stilo.Styles({"known-words": words}, "default", "html").of("page.html")
+        assert f"<li>{item}</li>" in stilo.reformat_styled(text, chosen, name="page.html").text
 
 
 def test_long_and_broken_sheets_are_read_as_far_as_they_go() -> None:

@@ -68,7 +68,7 @@ def test_a_word_that_begins_no_expression_shows_that_a_text_was_misread(language
 
 
 def test_elsewhere_the_word_may_be_a_name_or_a_part_of_one() -> None:
-    text = "export1 = a.export;\nb.export();\nexport { tide as export };\n"
+    text = "export1 = a.export;\nb.export();\nexport { tide as export };\nc = { export: 1 };\n"
     assert stilo.reformat(text, "javascript").text == text
 
 
