@@ -278,6 +278,22 @@ def test_a_body_stands_in_from_its_header_whatever_comment_is_in_that(
     assert margin["sail();"] == header + (2 if language == "javascript" else 4)
 
 
+@pytest.mark.parametrize(
+    ("language", "text"),
+    [
+        ("java", "class Ferry extends // low\nShip { int tide; }\n"),
+        ("javascript", "class Ferry extends // low\nShip { tide() {} }\n"),
+        ("typescript", "function tide(): sea is // low\nBay { sail(); }\n"),
+    ],
+)
+def test_a_body_goes_by_the_line_that_its_construct_begins_on(language: str, text: str) -> None:
+    lines = stilo.reformat(text, language).text.split("\n")
+    assert lines[-2] == "}" and not lines[-3].lstrip().startswith("}")
+    assert len(lines[-3]) - len(lines[-3].lstrip()) == (4 if language == "java" else 2)
+    value = stilo.reformat("x = // low\n() => { sail(); tide(); };\n", "javascript").text
+    assert value == "x = // low\n  () => {\n    sail();\n    tide();\n  };\n"
+
+
 def test_what_a_comment_sets_further_in_is_its_own_line_alone() -> None:
     text = "x = // low\n  function () { return 1; };\nsail();\n"
     assert stilo.reformat(text, "javascript").text == text

@@ -141,16 +141,19 @@ def nest(plan: Plan) -> None:
 def _is_further_in(plan: Plan, group: Group, around: Group, lines: Sequence[int]) -> bool:
     """Whether a group stands on a line that is set further in since a comment ended the one before.
 
-    lines: the tokens that begin such lines. The group goes by that line, not by the item's; but a body goes by its
-    header, if the line is of a sequence that ends before it.
+    lines: the tokens that begin such lines. The group goes by that line, not by the item's; but a body goes by the
+    line that its construct begins on.
     """
+    tree = plan.tree
     if group.hanging and group.style["hang"].value == "line":
         return False
-    first = min(plan.tree.first(group.node), group.gaps[0])  # the line may be in its own first item
+    # The line may be in its own first item.
+    first = own = min(tree.first(group.node), group.gaps[0])
+    if group.wrap == "stack-always" and not group.hanging and tree.parent[group.node] >= 0:
+        own = min(first, tree.first(tree.parent[group.node]))
     at = bisect_right(around.gaps, first)
     begin = around.gaps[at - 1] if at else 0
-    between = lines[bisect_right(lines, begin):bisect_right(lines, first)]
-    return any(plan.groups[plan.lines[token][0]].end > group.first for token in between)
+    return bisect_right(lines, begin) < bisect_right(lines, own)
 
 
 def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
