@@ -106,6 +106,16 @@ def test_what_is_nested_deeply_is_looked_at_in_few_ways(
     assert solved.total() < 40_000
 
 
+@pytest.mark.parametrize(("depth", "deep"), [(24, 0), (25, 1), (26, 2)])
+def test_a_list_in_more_than_so_many_is_deep(depth: int, deep: int) -> None:
+    language = stilo.load_language("toml")
+    tree = language.bracketed(language.read(f"x = {'[' * depth}1{']' * depth}\n".encode()).tree)
+    planned = plan(
+        tree, language.rows(language.values({})), language.kinds.punctuation, Measures(20, 2, 2)
+    )
+    assert sum(group.deep for group in planned.groups) == deep
+
+
 def test_only_what_is_nested_deeply_has_one_way_to_open() -> None:
     """Each call is two sequences, its links and its arguments: the first of the innermost is the 25th."""
     deep, deeper = (

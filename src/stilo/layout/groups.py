@@ -17,8 +17,8 @@ from stilo.tree.flat import Tree
 
 # Shared by groups that have none; never added to.
 _NONE: list[int] = []
-#: A sequence with more of them around it, within one body, has but one way to open: each that has two
-#: doubles what has to be looked at. Nobody writes so, but programs do.
+#: A sequence with more sequences than this around it, in one body, has one way to open: with two, each level would
+#: double what is looked at. People do not nest so deeply, but programs do.
 DEEP = 24
 
 

@@ -81,8 +81,9 @@ _Task = Iterator[Any]
 class PageReader:
     """Reads pages. Thread-safe.
 
-    words: elements, and classes with a dot before them, each with how it is read: as one whose white space is
-    `shown`, that stands in a line (`inline`), or that does with white space of its own in it (`box`). `.berths>li` is such an element within another.
+    words: elements, and classes with a dot before them, each with how it is read: all white space in it is `shown`; it
+    stands in a line (`inline`); or it does, but has lines of its own inside (`box`). `.berths>li` is such an element
+    within another.
     """
 
     name = "the reader of HTML"

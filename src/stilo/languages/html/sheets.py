@@ -21,7 +21,7 @@ _SHOWN = re.compile(SHOWN_STYLE, re.IGNORECASE)
 _PARTS = frozenset(("before", "after", "first-line", "first-letter"))
 #: Rules around others that may or may not hold: they count.
 _AROUND = frozenset(("media", "supports", "layer", "container", "scope", "starting-style"))
-#: Rules within others that are looked into.
+#: How deep rules within others are looked into.
 _MOST_DEPTH = 8
 #: Selectors that are taken in: each is compared with many elements.
 _MOST = 2_000
@@ -72,7 +72,10 @@ class OwnSheets:
         return bool(self._rules)
 
     def reading(self, piece: Piece, around: Sequence[Piece]) -> str:
-        """How an element is read: `shown`, `inline`, `box`, or "". around: the elements that it stands in, outermost first."""
+        """How an element is read: `shown`, `inline`, `box`, or "".
+
+        around: the elements that it stands in, outermost first.
+        """
         name = piece.name.decode("utf-8", "replace")
         found = {
             reading
@@ -130,21 +133,19 @@ def _said(text: str) -> Iterator[tuple[tuple[Compound, ...], str]]:
 
 def _selectors(prelude: Iterable[Any]) -> Iterator[tuple[Compound, ...]]:
     """The selectors of a rule. What stands before a sibling is left out: it says nothing of what is around."""
-    selector = _Selector([])
+    selectors = [_Selector([])]
     colons = 0
     for token in prelude:
         sign = token.value if token.type == "literal" else ""
         if sign == ",":
-            selector.end()
-            if selector.compounds and not selector.is_part:
-                yield tuple(selector.compounds)
-            selector = _Selector([])
+            selectors.append(_Selector([]))
         else:
-            selector.take(token, sign, colons)
+            selectors[-1].take(token, sign, colons)
         colons = colons + 1 if sign == ":" else 0
-    selector.end()
-    if selector.compounds and not selector.is_part:
-        yield tuple(selector.compounds)
+    for selector in selectors:
+        selector.end()
+        if selector.compounds and not selector.is_part:
+            yield tuple(selector.compounds)
 
 
 @dataclass
