@@ -69,6 +69,13 @@ PARTS = [
         "class A:\n    \\\ndef f( ):\n        a\n",
     ),
     (
+        "a line that a backslash begins, and a comment below its block",
+        "python",
+        "def f():\n    \\\nif x:\n          a( )\n    # c\n",
+        [(3, 4)],
+        "def f():\n    if x:\n        a()\n    # c\n",
+    ),
+    (
         "members of a class at one column",
         "java",
         "class A {\n  int  a;\n  void f ( ) { g(); }\n  int  b;\n}\n",

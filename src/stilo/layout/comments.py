@@ -145,9 +145,19 @@ def source_column(tree: Tree, token: int) -> int:
     The widest tabs are assumed, which keeps the order of margins in any text with tabs before
     spaces, whatever its tabs take.
     """
+    return len(before_on_line(tree, token).expandtabs(16))
+
+
+def before_on_line(tree: Tree, token: int) -> bytes:
+    """What stands before a token on its line: where backslashes join blank lines to it, on the first."""
     start = tree.token_start[token]
-    line = tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
-    return len(line.expandtabs(16))
+    lines = tree.between(token).split(b"\n")
+    if len(lines) == 1:
+        return tree.data[tree.data.rfind(b"\n", 0, start) + 1 : start]
+    at = len(lines) - 1
+    while at > 1 and lines[at - 1].endswith(b"\\"):
+        at -= 1
+    return lines[at].removesuffix(b"\\")
 
 
 def _comment_run(

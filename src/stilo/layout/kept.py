@@ -10,7 +10,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from stilo.layout.comments import source_column
+from stilo.layout.comments import before_on_line, source_column
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE
 from stilo.layout.groups import Group
@@ -198,12 +198,8 @@ def _nested(plan: Plan, margins: Mapping[Block, Margin]) -> Mapping[Block, Margi
 
 
 def _margin_before(tree: Tree, token: int) -> bytes:
-    """The white space that the line of a token begins with; of lines that are joined, the first."""
-    gap = tree.between(token)
-    line = gap.rfind(b"\n")
-    while line > 0 and gap[line - 1 : line] == b"\\":
-        line = gap.rfind(b"\n", 0, line)
-    text = gap[line + 1:]
+    """The spaces and tabs that the line of a token begins with; of lines that are joined, the first."""
+    text = before_on_line(tree, token)
     return text[:len(text) - len(text.lstrip(b" \t"))]
 
 
