@@ -123,3 +123,22 @@ def test_only_what_is_nested_deeply_has_one_way_to_open() -> None:
     )
     assert "(quay.tide))" in stilo.reformat(deep, "python", {"width": 79}).text
     assert "(\n" in stilo.reformat(deeper, "python", {"width": 79}).text
+
+
+@pytest.mark.parametrize(("depth", "most"), [(30, 21), (200, 40)])
+def test_deep_lists_that_are_aligned_end_in_few_columns(
+    depth: int, most: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each list may be opened or not, so there is a column more to end in for each: up to twice the width."""
+    solve = fit._Fitter._solve
+    ends: list[int] = []
+
+    def count(self, *asked):
+        found = yield from solve(self, *asked)
+        ends.append(len(found))
+        return found
+
+    monkeypatch.setattr(fit._Fitter, "_solve", count)
+    style = {"width": 20, "items.align": "yes", "items.close": "same-line"}
+    stilo.reformat(f"x = {'[' * depth}{']' * depth}\n", "toml", style)
+    assert max(ends) == most

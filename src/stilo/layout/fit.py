@@ -364,7 +364,7 @@ class _Fitter:
             yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
             for end, (cost, rope) in opened.items():
                 _offer(found, end, cost, rope)
-        return found
+        return _cheapest_ends(found, 2 * self.limit)
 
     def _enough(self, found: Frontier, rest: int) -> int:
         """The cost of a way after which what follows fits on its line, or -1: none that costs as much is better."""
@@ -868,6 +868,14 @@ def _cheapest(frontier: Frontier) -> tuple[int, Rope]:
         (only,) = frontier.values()
         return only
     return min(frontier.values(), key=lambda value: value[0])
+
+
+def _cheapest_ends(frontier: Frontier, most: int) -> Frontier:
+    """No more than so many ends, the cheapest: where lines are aligned, each level of a deep nest adds some."""
+    if len(frontier) <= most:
+        return frontier
+    kept = set(sorted(frontier, key=lambda end: frontier[end][0])[:most])
+    return {end: value for end, value in frontier.items() if end in kept}
 
 
 def _between(tokens: list[int], begin: int, end: int) -> list[int]:
