@@ -104,6 +104,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"closing-parenthesis.before": "space", "tuple.close": "same-line"},
         None,
     ),
+    ("python", "sail({\nberth}, tide)\n", {"density": "dense"}, None),
     (
         "javascript",
         "props = { harbour: string, sailings: Sailing, onBook: ferry => berth(ferry, sailing) }\n",

@@ -439,7 +439,10 @@ class _Fitter:
             self.ways[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
         ways = self.ways[number]
         if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
-            return ways + self._ways_to_flow(group, column, indent, rest)
+            filled = self._ways_to_flow(group, column, indent, rest)
+            if any(self.groups[n].hard for n in group.inner):
+                filled = [way for way in filled if not _is_shelf(group, way[1])]
+            return ways + filled
         if group.style["inner-line"].value == "two" and not self.is_airy:
             return ways + self._ways_with_two_lines(group, column, indent, rest)
         return ways
@@ -660,12 +663,7 @@ class _Fitter:
         at = 0
         begin, line_column = group.first, column
         # Items that share a line of their own stay closed, as if the sequence were.
-        is_shelf = (
-            opened
-            and group.wrap != "flow"
-            and broken[1:] in ([], [last_gap])
-            and (MID in group.parts)
-        )
+        is_shelf = group.wrap != "flow" and _is_shelf(group, broken)
         for index in range(len(broken) + 1):
             is_last = index == len(broken)
             stop = group.end if is_last else broken[index]
@@ -838,6 +836,13 @@ def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
     known = frontier.get(end)
     if known is None or cost < known[0]:
         frontier[end] = (cost, rope)
+
+
+def _is_shelf(group: Group, broken: Sequence[int]) -> bool:
+    """Whether items share a line of their own where these gaps of a group are broken."""
+    if MID not in group.parts or group.parts[0] != OPEN or broken[:1] != group.gaps[:1]:
+        return False
+    return not broken[1:] or group.parts[-1] == CLOSE and broken[1:] == group.gaps[-1:]
 
 
 def _is_body(group: Group) -> bool:
