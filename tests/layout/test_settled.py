@@ -104,6 +104,7 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         {"closing-parenthesis.before": "space", "tuple.close": "same-line"},
         None,
     ),
+    ("python", "from quays import berth#", {"import-names.wrap": "stack-always"}, None),
     ("python", "sail({\nberth}, tide)\n", {"density": "dense"}, None),
     (
         "javascript",

@@ -183,7 +183,7 @@ FACTS = {
     "own-kept": FactKind(
         "a setting, and its value at which such brackets neither come nor go", least=2, most=2
     ),
-    "own-roles": FactKind("roles that are played only within such brackets"),
+    "own-roles": FactKind("roles whose lists are opened only within such brackets"),
     "held": FactKind(
         "a setting, one of its values, another setting, and the value that the other one has meanwhile, in turn",
         4

@@ -137,6 +137,8 @@ def _mended(tree: Tree, dropped: Collection[int], renamed: Mapping[int, tuple[in
             ends[token] = end
             if number != SAME_KIND:
                 kind[tree.token_node[token]] = number
+    if not gone:
+        return replace(tree, kind=kind, token_end=ends, known_texts=None)
     nodes = {tree.token_node[token] for token in gone}
     for token in gone:  # with what holds nothing else
         node = tree.parent[tree.token_node[token]]
