@@ -341,11 +341,16 @@ class Language:
         """Whether a module belongs to the language's own library."""
         return path.partition(".")[0] in self._standard
 
+    @cached_property
+    def _settings_of_words(self) -> tuple[str, ...]:
+        """The settings that say something of words."""
+        names = [KNOWN_WORDS] if isinstance(self.reader, WordReader) else []
+        return (*names, *self._word_settings)
+
     def knowing(self, values: Mapping[str, Value]) -> Language:
         """The language, with what a style says of words: how they are read (`known-words`), and the rules that
         the sheets have for them (`@words`)."""
-        names = [KNOWN_WORDS] if isinstance(self.reader, WordReader) else []
-        said = {n: v for n in (*names, *self._word_settings) if (v := values.get(n))}
+        said = {n: v for n in self._settings_of_words if (v := values.get(n))}
         if not said:
             return self
         key = tuple(said.items())
