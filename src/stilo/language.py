@@ -18,7 +18,7 @@ from stilo.layout.gaps import Rows
 from stilo.patterns import compiled
 from stilo.readers.conditional import BRANCH, ConditionalReader
 from stilo.readers.grammar import GrammarMissing, GrammarReader
-from stilo.readers.reader import Parsed, Reader, Wanted, WordReader
+from stilo.readers.reader import AskingReader, Parsed, Reader, Wanted, WordReader
 from stilo.sheet.cascade import Cascade
 from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
@@ -342,31 +342,43 @@ class Language:
         return path.partition(".")[0] in self._standard
 
     @cached_property
-    def _settings_of_words(self) -> tuple[str, ...]:
-        """The settings that say something of words."""
-        names = [KNOWN_WORDS] if isinstance(self.reader, WordReader) else []
-        return (*names, *self._word_settings)
+    def _settings_of_texts(self) -> tuple[str, ...]:
+        """The settings by which texts are read otherwise, or have other rules."""
+        words = [KNOWN_WORDS] if isinstance(self.reader, WordReader) else []
+        asked = self.reader.asked if isinstance(self.reader, AskingReader) else ()
+        return (*words, *asked, *self._word_settings)
 
     def knowing(self, values: Mapping[str, Value]) -> Language:
-        """The language, with what a style says of words: how they are read (`known-words`), and the rules that
-        the sheets have for them (`@words`)."""
-        said = {n: v for n in self._settings_of_words if (v := values.get(n))}
+        """The language, with what a style says of how texts are read: of words (`known-words`), or what the reader
+        asks; and with the rules that the sheets have for words (`@words`)."""
+        defaults = self._defaults
+        said = {
+            n: v for n in self._settings_of_texts if (v := values.get(n)) and v != defaults.get(n)
+        }
         if not said:
             return self
         key = tuple(said.items())
         found = self._knowing.get(key)
         if found is None:
             found = copy(self)
-            if isinstance(self.reader, WordReader) and KNOWN_WORDS in said:
-                known = {word.encode(): how for word, how in words_of(str(said[KNOWN_WORDS]))}
-                found.reader = self.reader.with_words(known)
-            if said.keys() != {KNOWN_WORDS}:
+            found.reader = self._reader_knowing(said)
+            if not said.keys().isdisjoint(self._word_settings):
                 found._lock, found._rows = threading.Lock(), OrderedDict()
                 found._take_in([(name, parse_nodes(text)) for name, text in self._given], said)
             if len(self._knowing) >= MOST_KNOWING:
                 self._knowing.clear()
             self._knowing[key] = found
         return found
+
+    def _reader_knowing(self, said: Mapping[str, Value]) -> Reader:
+        """The reader, with what a style says of how texts are read."""
+        reader = self.reader
+        if isinstance(reader, WordReader) and KNOWN_WORDS in said:
+            known = {word.encode(): how for word, how in words_of(str(said[KNOWN_WORDS]))}
+            reader = reader.with_words(known)
+        if isinstance(reader, AskingReader):
+            reader = reader.with_values({n: str(said[n]) for n in reader.asked if n in said})
+        return reader
 
     # Styles
 

@@ -153,6 +153,60 @@ def test_known_words() -> None:
     )
 
 
+CLASSES = "<p class='berth  wide\tlow' title='a  b'>c</p>"
+
+
+@pytest.mark.parametrize(
+    "style, expected",
+    [
+        ({"class_lists": "keep"}, "<p\n    class='berth  wide\tlow'\n    title='a  b'>c</p>\n"),
+        ({}, "<p\n    class='berth wide\n           low'\n    title='a  b'>c</p>\n"),
+        (
+            {
+                "class-list.open": "new-line",
+                "class-list.close": "own-line",
+                "class-list.align": "no",
+            },
+            "<p\n    class='\n        berth wide low\n    '\n    title='a  b'>c</p>\n",
+        ),
+        ({"class-list.wrap": "row"}, "<p\n    class='berth wide low'\n    title='a  b'>c</p>\n"),
+        (
+            {"attribute-quotes": "double"},
+            '<p\n    class="berth wide\n           low"\n    title="a  b">c</p>\n',
+        ),
+    ],
+)
+def test_classes_fill_their_lines(style: dict[str, str], expected: str) -> None:
+    style = {"class_lists": "flow", **style}
+    assert laid_out(CLASSES, width=22, **style) == expected
+    assert laid_out(expected, width=22, **style) == expected
+
+
+@pytest.mark.parametrize(
+    "tag",
+    [
+        '<p class=" berth ">',
+        "<p class=berth>",
+        '<p class="">',
+        '<p class="{% if wide %}  low  {% endif %}">',
+        """<p class="berth  it's">""",
+        "<p title='berth  wide'>",
+        "<p class='berth\u00a0wide'>",
+    ],
+)
+def test_no_list_of_classes(tag: str) -> None:
+    assert laid_out(f"{tag}c</p>", class_lists="flow", width=20).replace("\n", " ") in (
+        f"{tag}c</p> ",
+        f"{tag}   c </p> ",
+        f"{tag.replace(' ', '     ', 1)}c</p> ",
+    )
+
+
+def test_quotes_stay_around_a_template_with_the_same() -> None:
+    text = """<a href="{{ quay["url"] }}" title="b">c</a>\n"""
+    assert laid_out(text, attribute_quotes="single") == text.replace('"b"', "'b'")
+
+
 @pytest.mark.parametrize(
     "text, column, message",
     [
@@ -185,6 +239,8 @@ def test_what_stops_a_page(text: str, column: int, message: str) -> None:
         ("<textarea>a</textarea>", "<textarea>a </textarea>"),
         ("<script>a(`b`)</script>", "<script>a(` b`)</script>"),
         ("<a title='b c'>d</a>", "<a title='b  c'>d</a>"),
+        ("<a class='b c'>d</a>", "<a class='b\u00a0c'>d</a>"),
+        ("<a class='b c'>d</a>", "<a class='c b'>d</a>"),
         ("<p>a</p>b", "<p>a</p>c"),
         ("<svg><text>a</text></svg>", "<svg><text> a</text></svg>"),
         ("<button>a</button>b", "<button>a</button> b"),
@@ -205,6 +261,7 @@ def test_the_check_sees_what_shows(before: str, after: str) -> None:
         ("<button>a</button>", "<button> a </button>"),
         ("<style>a{}</style>", "<style>\na{}\n</style>"),
         ("<a><div>b</div></a>", "<a>\n<div>b</div>\n</a>"),
+        ("<a class='b  c'>d</a>", "<a class=' b\n\tc'>d</a>"),
     ],
 )
 def test_the_check_lets_pass_what_does_not(before: str, after: str) -> None:
@@ -313,7 +370,7 @@ def test_a_long_tag() -> None:
 
 
 PARTS = (
-    "Boats leave  at\n nine. <p> </p> <div> </div> <div\tclass='a'> <b> </b> <a\thref='q'> </a> <br> <img\tsrc=a> <ul> <li> "
+    "Boats leave  at\n nine. <p> </p> <div> </div> <div\tclass='a\tb'> <b> </b> <a\thref='q'> </a> <br> <img\tsrc=a> <ul> <li> "
     "</li> </ul> <table> <tr> <td> </td> </tr> </table> <pre> </pre> <!--\tc\t--> <textarea> </textarea> <script> </script> "
     "a(\t); <style> </style> p{a:b} <select> <option> </select> <svg> <g/> </svg> {{\tx\t}} {%\ty\t%} <title> </title> "
     "<button> </button> <hr> <label> <input> </label> <meta> <template> </template> <dl> <dt> <dd> <video> </video>"
@@ -324,15 +381,16 @@ SOUP = some.lists(
 WIDTHS = some.sampled_from([20, 30, 60])
 
 
-@given(SOUP, WIDTHS)
-def test_any_page_stays_itself(parts: list[str], width: int) -> None:
+@given(SOUP, WIDTHS, some.sampled_from(["keep", "flow"]))
+def test_any_page_stays_itself(parts: list[str], width: int, classes: str) -> None:
     text = "".join(parts)
+    style = {"width": width, "class-lists": classes}
     try:
-        result = stilo.reformat(text, HTML, {"width": width})
+        result = stilo.reformat(text, HTML, style)
     except stilo.SyntaxFault:
         assume(False)
     assert re.sub(r"\s", "", result.text) == re.sub(r"\s", "", text)
-    assert not stilo.reformat(result.data, HTML, {"width": width}).changed
+    assert not stilo.reformat(result.data, HTML, style).changed
 
 
 @given(SOUP, some.integers(0, 9), some.integers(0, 9))

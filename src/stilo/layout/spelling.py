@@ -53,7 +53,9 @@ def marks_beside(plan: Plan, stays: Set[int]) -> set[int]:
 
 
 def _with_quotes(text: bytes, sign: bytes) -> bytes:
-    """A string with these quotes, or as it is where they stand within it or are escaped."""
+    """A string with these quotes, or as it is where they stand within it or are escaped; or the quotes alone."""
+    if text in SIGNS.values():
+        return sign
     found = _STRING.fullmatch(text)
     if found is None:
         return text

@@ -142,3 +142,15 @@ class WordReader(Protocol):
 
     def with_words(self, known: Mapping[bytes, str]) -> Reader:
         """The same reader, which knows these words, each with its reading."""
+
+
+@runtime_checkable
+class AskingReader(Protocol):
+    """A reader that reads texts otherwise where some settings have other values."""
+
+    @property
+    def asked(self) -> tuple[str, ...]:
+        """The names of these settings."""
+
+    def with_values(self, values: Mapping[str, str]) -> Reader:
+        """The same reader, with the values of some of them that are not at their default."""

@@ -134,7 +134,7 @@ class _Shown:
                 )
             elif not tag.startswith(("-", "!")):
                 self._edge(node, has_block, True)
-                self.events.append(("tag", tag, list(node.attributes.items())))
+                self.events.append(("tag", tag, _attributes(node)))
                 if node.child is not None:
                     shows = bool(_SHOWN.search(node.attributes.get("style") or ""))
                     stack.append((node.child, node, _mode(tag, shows, mode)))
@@ -180,6 +180,14 @@ class _Shown:
         if not self._is_edge and not self._spaces:
             self._spaces.append(len(self.events))
             self.events.append(("text", " "))
+
+
+def _attributes(node: LexborNode) -> list[tuple[str, str | None]]:
+    """The attributes of an element; of its classes, the words."""
+    return [
+        (name, _BLANKS.sub(" ", value).strip(" ") if name == "class" and value else value)
+        for name, value in node.attributes.items()
+    ]
 
 
 def _mode(tag: str, shows: bool, around: str) -> str:

@@ -16,7 +16,7 @@ from stilo.languages.html.sheets import OwnSheets
 
 _DIRECTIVE = re.compile(rb"<!--\s*stilo:[^\n]*-->")
 #: What a template has in its own signs.
-_TEMPLATE = re.compile(rb"\{[%{#]|<[%?]|\$\{")
+TEMPLATE = re.compile(rb"\{[%{#]|<[%?]|\$\{")
 _SHOWN = re.compile(SHOWN_STYLE.encode(), re.IGNORECASE)
 
 
@@ -226,7 +226,7 @@ class Parts:
             first, around, is_prose = at, depth, False
             while at < end and (at == first or not self._has_gap(at)):
                 piece, stop = self._pieces[at], self.unit_end(at)
-                is_word = piece.what == "word" and not _TEMPLATE.match(self._data, piece.start)
+                is_word = piece.what == "word" and not TEMPLATE.match(self._data, piece.start)
                 is_prose = is_prose or is_word and not depth
                 if piece.what == "tag" and stop == at + 1 and not piece.is_empty:
                     depth += self.matched.has_end[at]
@@ -265,6 +265,6 @@ class Parts:
 
     def is_own_line(self, at: int, stop: int, end: int) -> bool:
         """Whether a run is a template's own, on a line of its own. end: of the text."""
-        if not _TEMPLATE.match(self._data, self._pieces[at].start):
+        if not TEMPLATE.match(self._data, self._pieces[at].start):
             return False
         return stop == at + 1 and self.has_line(at) and (stop >= end or self.has_line(stop))

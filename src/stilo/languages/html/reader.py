@@ -13,7 +13,7 @@ from types import MappingProxyType
 from typing import Any
 
 from stilo.languages.html.elements import BOXES_OF_ITEMS, FIXED_CODE, RAW
-from stilo.languages.html.parts import Part, Parts
+from stilo.languages.html.parts import TEMPLATE, Part, Parts
 from stilo.languages.html.scan import BLANKS, Attribute, Piece, ScanError, scan
 from stilo.readers.built import BuiltParsed
 from stilo.readers.reader import Wanted
@@ -33,6 +33,7 @@ _NODES = (
     "text",
     "tag",
     "attribute",
+    "word_list",
     "split_end_tag",
     "run",
     "line_run",
@@ -49,6 +50,8 @@ _LEAVES = (
     "attribute_name",
     "value",
     "bare_value",
+    "quote",
+    "list_word",
     "tag_end",
     "end_tag",
     "word",
@@ -74,8 +77,18 @@ _SCRIPT_TYPES = re.compile(
 )
 _DATA_TYPES = re.compile(rb"(?:\w+/(?:[\w.-]+\+)?json|importmap|speculationrules)\Z", re.IGNORECASE)
 _FIXED = re.compile(FIXED_CODE.encode())
+_NO_LIST = re.compile(TEMPLATE.pattern + rb"|[\"']")
+_WORD = re.compile(rb"[^ \t\n\f\r]+")
+#: The setting by which classes are words, not one value.
+CLASS_LISTS = "class-lists"
 
 _Task = Iterator[Any]
+
+
+def _is_list(value: bytes) -> bool:
+    """Whether a value in quotes is several words, none of which is a template's or has quotes."""
+    words = value[1:-1]
+    return value[:1] in (b'"', b"'") and len(words.split()) > 1 and not _NO_LIST.search(words)
 
 
 class PageReader:
@@ -83,19 +96,28 @@ class PageReader:
 
     words: elements, and classes with a dot before them, each with how it is read: all white space in it is `shown`; it
     stands in a line (`inline`); or it does, but has lines of its own inside (`box`). `.berths>li` is such an element
-    within another.
+    within another. has_lists: the classes of an element are words of a list.
     """
 
     name = "the reader of HTML"
     kinds = KINDS
     readings = ("shown", "inline", "box")
+    asked = (CLASS_LISTS,)
 
-    def __init__(self, words: Mapping[str, str] = MappingProxyType({})) -> None:
+    def __init__(
+        self, words: Mapping[str, str] = MappingProxyType({}), has_lists: bool = False
+    ) -> None:
         self._words = words
+        self._has_lists = has_lists
 
     def with_words(self, known: Mapping[bytes, str]) -> PageReader:
         """The same reader, which knows these words."""
-        return PageReader({word.decode().lower(): reading for word, reading in known.items()})
+        words = {word.decode().lower(): reading for word, reading in known.items()}
+        return PageReader(words, self._has_lists)
+
+    def with_values(self, values: Mapping[str, str]) -> PageReader:
+        """The same reader, with values of the settings that it asks."""
+        return PageReader(self._words, values.get(CLASS_LISTS) == "flow")
 
     def read(self, data: bytes, wanted: Wanted) -> BuiltParsed:
         """Read a text."""
@@ -104,7 +126,7 @@ class PageReader:
         try:
             pieces = scan(data)
             if pieces:
-                _drive(_Page(data, pieces, tree, self._words).document())
+                _drive(_Page(data, pieces, tree, self._words, self._has_lists).document())
         except ScanError as fault:
             error = (fault.offset, fault.message)
         return BuiltParsed(
@@ -127,11 +149,17 @@ class _Page:
     """Builds the tree of a page. Numbers are those of its pieces."""
 
     def __init__(
-        self, data: bytes, pieces: Sequence[Piece], tree: TreeBuilder, words: Mapping[str, str]
+        self,
+        data: bytes,
+        pieces: Sequence[Piece],
+        tree: TreeBuilder,
+        words: Mapping[str, str],
+        has_lists: bool,
     ) -> None:
         self._data = data
         self._pieces = pieces
         self._tree = tree
+        self._has_lists = has_lists
         self._parts = Parts(data, pieces, words)
 
     def document(self) -> _Task:
@@ -232,8 +260,17 @@ class _Page:
         self._leaf("attribute_name", start, name_end)
         sign = self._data.index(b"=", name_end)
         self._leaf("=", sign, sign + 1)
-        if value_start < end:
-            is_quoted = self._data[value_start : value_start + 1] in (b'"', b"'")
+        text = self._data[value_start:end]
+        if self._has_lists and attribute.name == b"class" and _is_list(text):
+            self._open("word_list")
+            self._leaf("quote", value_start, value_start + 1)
+            for word in _WORD.finditer(self._data, value_start + 1, end - 1):
+                self._leaf("list_word", *word.span())
+            self._leaf("quote", end - 1, end)
+            self._tree.close()
+        elif text:
+            # One with a template in which the same quotes stand keeps them.
+            is_quoted = text[:1] in (b'"', b"'") and text[:1] not in text[1:-1]
             self._leaf("value" if is_quoted else "bare_value", value_start, end)
         self._tree.close()
 
