@@ -112,6 +112,32 @@ def test_a_language_that_nobody_knows_is_told() -> None:
 
 
 @pytest.mark.parametrize(
+    "name, text, is_code",
+    [
+        ("a.py", '# rules\na = """\n§"""\n', True),
+        ("a.py", 'b(\n    # rules\n    """\n§"""\n)\n', True),
+        ("a.py", 'b(\n    # rules\n    c="""\n§"""\n)\n', True),
+        ("a.py", '# rules of it\na = """\n§"""\n', False),
+        ("a.py", '# my_rules\na = """\n§"""\n', False),
+        ("a.py", 'b()  # rules\na = """\n§"""\n', False),
+        ("a.js", "const a = /* rules */ `\n§`\n", True),
+        ("a.js", "// rules\nconst a = `\n§`\n", True),
+        ("a.js", "// rules\na = `\n§`\n", True),
+        ("a.js", "b = {\n  // rules\n  a: `\n§`,\n}\n", True),
+        ("a.js", "b(1, /*rules*/ `\n§`, `\na{b:c}\n`)\n", True),
+        ("a.ts", "// rules\nconst a: string = `\n§`\n", True),
+        ("A.java", 'class A {\n    // rules\n    String a = """\n§""";\n}\n', True),
+        ("A.java", 'class A {\n    B b = c(/* rules */ """\n§""");\n}\n', True),
+        ("A.cs", 'class A\n{\n    // rules\n    string a = @"\n§";\n}\n', True),
+        ("A.cs", 'class A\n{\n    B b = C(/* rules */ @"\n§");\n}\n', True),
+    ],
+)
+def test_a_comment_names_the_language(name: str, text: str, is_code: bool) -> None:
+    found = laid_out(text.replace("§", RULES), name, inner_texts="rules css").text
+    assert (DONE in found) == is_code
+
+
+@pytest.mark.parametrize(
     "name, word, fits",
     [
         ("rules", "rules", True),

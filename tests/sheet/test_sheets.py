@@ -80,6 +80,22 @@ def test_comments_are_no_ones_sibling() -> None:
     assert matched("number:first-child { cost: 77 }", "/* a */ 7") == ["7"]
 
 
+@pytest.mark.parametrize(
+    "selector, text, texts",
+    [
+        ('number:behind([text="/* a */"])', "[/* a */ 1, /* b */ 2, 3]", ["1"]),
+        ('number:behind([text~="a"], [text~="b"])', "[/* a */ 1, /* b */ 2, 3]", ["1", "2"]),
+        ("number:behind(*)", "[/* a */\n1, 2]", []),  # it ends the bracket's line
+        ("number:behind(*)", "[\n// a\n1, // b\n2]", ["1"]),
+        ("array:behind(*)", "/* a */ [1]", ["[1]"]),
+        ("number:behind(*)", "/* a */ [1]", []),
+        ("number:behind(*)", "1 /* a */", []),
+    ],
+)
+def test_a_node_behind_a_comment(selector: str, text: str, texts: list[str]) -> None:
+    assert matched(f"{selector} {{ cost: 77 }}", text) == texts
+
+
 # A condition that always holds keeps a selector from being answered by kinds alone.
 NEIGHBOURS = [
     ('number:has(+ ",")', 'number:has(+ ","[text=","])'),

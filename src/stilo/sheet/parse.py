@@ -196,22 +196,26 @@ def words_of(value: str) -> list[tuple[str, str]]:
 
 
 def _pattern_of(word: str) -> str:
-    """A pattern of a name, or of one in quotes, in which a star stands for any letters. It never tries a part at
-    more than one place, since whoever writes the names must not be able to make it search for ever."""
+    """A pattern of a name in which a star stands for any letters. It never tries a part at more than one
+    place, since whoever writes the names must not be able to make it search for ever."""
     first, *parts = map(re.escape, word.split("*"))
     within = "".join(f"(?>.*?{part})" for part in parts[:-1])
     last = f".*{parts[-1]}" if parts else ""
-    return f"^[\"'`]?{first}{within}{last}[\"'`]?$"
+    return f"{first}{within}{last}"
 
 
 def _with_word(tokens: Iterable[Any], word: str, meant: str) -> list[Any]:
-    """CSS tokens with a pattern of the word, which may stand in quotes, in place of each ident `word`, and its
-    meaning in place of each ident `meant`."""
+    """CSS tokens with a pattern in place of some idents: of the word, perhaps in quotes, of `word`; of a comment
+    that is this word alone, of `remark`; and the word's meaning in place of `meant`."""
     found = []
+    patterns = {
+        "word": f"^[\"'`]?{_pattern_of(word)}[\"'`]?$",
+        "remark": rf"^(?>\W*){_pattern_of(word)}\W*$",
+    }
     for token in tokens:
         token = copy(token)
-        if token.type == "ident" and token.value == "word":
-            pattern = _pattern_of(word)
+        if token.type == "ident" and token.value in patterns:
+            pattern = patterns[token.value]
             at = token.source_line, token.source_column
             token = StringToken(*at, pattern, f'"{serialize_string_value(pattern)}"')
         elif token.type == "ident" and token.value == "meant":

@@ -34,6 +34,7 @@ FUNCTIONS = {
     "is": "one of these compound selectors fits it",
     "has": "one of these is found from the node on: below it, or with `>`, `+`, `~` in front a "
     "child, the next, a later sibling; without roles and fields",
+    "behind": "one of these fits the comment right before it, on the same line or on one of its own",
 }
 ATTRIBUTES = {
     "=": "the node's text is this",
@@ -254,6 +255,8 @@ class SelectorReader:
                     within.append((named.name == "is", options))
                 elif named.type == "function" and named.name == "has":
                     tests.append(self._has(named))
+                elif named.type == "function" and named.name == "behind":
+                    tests.append(self._behind(named))
                 else:
                     raise SelectorFault(f"{_shown(named)} is no known condition", named)
             else:
@@ -301,6 +304,17 @@ class SelectorReader:
             return Test(":empty", lambda tree, node: is_empty(tree, node, self._comments()))
         known = [*CONDITIONS, *FUNCTIONS]
         raise SelectorFault(f'unknown condition ":{name}"{near(name, known)}', token)
+
+    def _behind(self, function: Any) -> Test:
+        options = [self.compound(_strip(part)) for part in _split(function.arguments)]
+        if any(option.needs_roles() or option.needs_field() for option in options):
+            raise SelectorFault("comments have no roles and fields inside :behind()", function)
+
+        def holds(tree: Tree, node: int) -> bool:
+            comment = comment_before(tree, node, self._comments())
+            return comment >= 0 and any(_fits(tree, comment, option) for option in options)
+
+        return Test(function.serialize(), holds)
 
     def _has(self, function: Any) -> Test:
         if self._in_has:
@@ -490,6 +504,16 @@ def is_empty(tree: Tree, node: int, comments: Numbers) -> bool:
             if found > 2:
                 return False
     return True
+
+
+def comment_before(tree: Tree, node: int, comments: Numbers) -> int:
+    """The comment right before a node, if it does not end a line of code; else -1."""
+    token = tree.first(node) - 1
+    if token < 0 or tree.kind[tree.token_node[token]] not in comments:
+        return -1
+    is_beside = b"\n" not in tree.between(token + 1)
+    begins_line = not token or b"\n" in tree.between(token)
+    return tree.token_node[token] if is_beside or begins_line else -1
 
 
 def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
