@@ -74,6 +74,15 @@ def permitted(group: Group, part: int) -> bool:
     return part != CLOSE or group.style["close"].value == "break"
 
 
+def is_in_vain(plan: Plan, group: Group, column: int, limit: int) -> bool:
+    """Whether brackets that may come hold one text that is too long for a line of its own, at a column: they
+    do not come then, though fewer columns would be past the width."""
+    if not group.own or group.inner or len(group.gaps) != 2 or plan.measured is None:
+        return False
+    begin, stop = group.gaps
+    return column + plan.measured.ends[stop - 1] - plan.measured.starts[begin] > limit
+
+
 @dataclass
 class Line:
     """A line of a result: its number, columns past the width, and breaks it might yet take."""
@@ -87,11 +96,11 @@ def long_lines(result: stilo.Result) -> list[Line]:
     """The lines past the width, with the closed sequences on them that may be broken.
 
     A break counts if it would make the line shorter: something stands before it on the line
-    beyond where the next line would begin. Comments at the end of a line are not part of it.
+    beyond where the next line would begin, and it is not in vain. Comments at the end of a line are not part of it.
     """
     plan, fitted, rendered = result._plan, result._fitted, result._rendered
     limit = int(result.values["width"])
-    step = int(result.values["continuation"])
+    step, inner = int(result.values["continuation"]), int(result.values["indent"])
     owner = {
         token: (number, part)
         for number, group in enumerate(plan.groups)
@@ -103,7 +112,12 @@ def long_lines(result: stilo.Result) -> list[Line]:
 
     def finish() -> None:
         if column > limit:
-            groups = [number for at, number in candidates if at > indent + step + 1]
+            groups = [
+                number
+                for at, number in candidates
+                if at > indent + step + 1
+                    and not is_in_vain(plan, plan.groups[number], indent + inner, limit)
+            ]
             found.append(Line(line, column - limit, list(dict.fromkeys(groups))))
 
     for token, text in enumerate(rendered.tokens):
@@ -154,10 +168,15 @@ def misses_breaks(result: stilo.Result) -> bool:
     """Whether a plan in which no line is taken to fit before it is measured has fewer columns past the width."""
     language, before = result.language, result._plan
     measures, bound = Measures.of(result.values), language.bound(result.values)
+    tree = before.tree
+    if tree.bare is not None:  # without brackets where all seemed to fit; of directives it knows nothing
+        if before.regions or before.margins:
+            return False
+        tree = language.bracketed(tree.bare, 0, language.keeps_brackets(result.values))
     sums = []
     for width in (measures.width, 0):
         planned = plan(
-            before.tree,
+            tree,
             before.rows,
             language.kinds.punctuation,
             measures._replace(width=width),
