@@ -26,7 +26,7 @@ export class Line {
   }
 
   toString() {
-    return `${this.#sailing.time.padEnd(6)} ${this.#sailing.to.padEnd( 24 )} ${ this.state }`
+    return `${this.#sailing.time.padEnd(6)} ${this.#sailing.to.padEnd(24)} ${this.state}`
   }
 }
 

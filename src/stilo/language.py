@@ -204,10 +204,17 @@ class Language:
         )
 
     def _see_names(self, known: Mapping[str, Setting], last: str) -> None:
-        """See that facts name settings that there are. Raises SheetError."""
+        """See that facts name settings and kinds that there are. Raises SheetError."""
         named = [("without", name) for name in self.facts.without]
         named += [("held", n) for held in self.facts.held for n in (held.setting, held.other)]
+        inner = self.facts.inner_code
         faults = []
+        if inner is not None:
+            named.append(("inner-code", inner.setting))
+            try:
+                self.kinds.numbers(inner.kind)
+            except UnknownKind as error:
+                faults.append(self.facts.place_of("inner-code", last).fault(str(error)))
         for fact, name in named:
             if name not in known:
                 place = self.facts.place_of(fact, last)

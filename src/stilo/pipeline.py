@@ -25,6 +25,7 @@ from stilo.layout.render import Rendered, margin_of, render, tab_columns
 from stilo.layout.views import View, branches_of, filled, stretches
 from stilo.order.asked import is_wanted
 from stilo.order.forms import put_forms
+from stilo.order.inner_code import put_inner_code
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, both, new_lines, put_in_order
 from stilo.order.project import Project
@@ -150,10 +151,11 @@ def _put_in_order(read: ReadDocument, request: Request, project: Project | None)
 def _rewritten(
     text: Text, values: Mapping[str, Value], lines: Sequence[LineRange] | None
 ) -> Ordered | None:
-    """The text with other ends of statements, and other forms, if the style asks for them, but where nothing is to
-    change."""
+    """The text with other ends of statements, other spaces in code within tokens, and other forms, if the style asks
+    for them, but where nothing is to change."""
     language, source = text.language, text.source
     passes = [put_terminators] if language.may_end(values) else []
+    passes += [put_inner_code] if language.facts.inner_code is not None else []
     passes += [put_forms] if language.support.forms is not None else []
     done: Ordered | None = None
     for put in passes:

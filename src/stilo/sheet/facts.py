@@ -128,6 +128,13 @@ FACTS = {
         "a kind of nodes, and words with which none begins: a grammar that reads one so has misread the text",
         least=2,
     ),
+    "inner-code": FactKind(
+        "a setting and the value at which spaces are set right in code within tokens; the kind of these; a pattern of "
+        "what in one is no code, and one of a piece of code, which is its group `code`; what is put before and after a "
+        "piece to read it",
+        least=7,
+        most=7,
+    ),
     "ends-at-line": FactKind(
         "words that end a statement if a line ends after them, so that a grammar that takes the next line for a part "
         "of it misreads it"
@@ -209,6 +216,24 @@ class GoesOn(NamedTuple):
     open_end: re.Pattern[bytes]
 
 
+class InnerCode(NamedTuple):
+    """While `setting` is at `value`, spaces are set right in the code that tokens of a kind hold. whole: fits a
+    token of which all can be told. piece: finds what is no code, or code, as its group. around: see `inner-code`."""
+
+    setting: str
+    value: str
+    kind: str
+    whole: re.Pattern[bytes]
+    piece: re.Pattern[bytes]
+    around: tuple[bytes, bytes]
+
+    def spans(self, token: bytes) -> list[tuple[int, int]]:
+        """Where the pieces of code in a token begin and end; none where one of them cannot be told."""
+        if self.whole.fullmatch(token) is None:
+            return []
+        return [found.span("code") for found in self.piece.finditer(token) if found["code"]]
+
+
 class Held(NamedTuple):
     """While `setting` is at `value`, another one, `other`, is at `then`."""
 
@@ -260,6 +285,7 @@ class Facts:
     first_lines: re.Pattern[bytes]
     goes_on: GoesOn | None
     reserved: tuple[str, ...]
+    inner_code: InnerCode | None
     ends_at_line: frozenset[bytes]
     margins_matter: bool
     pairs: Mapping[str, str]
@@ -362,6 +388,7 @@ def read_facts_of(
             "goes-on", lambda said: GoesOn(*(reader.pattern(s.encode()) for s in said))
         ),
         reserved=words("reserved"),
+        inner_code=reader.read("inner-code", reader.inner_code),
         ends_at_line=frozenset(word.encode() for word in words("ends-at-line")),
         margins_matter=words("margins") == ("matter",),
         pairs=dict(zip(pairs[::2], pairs[1::2])),
@@ -419,6 +446,15 @@ class _FactReader:
             if name in readings and name not in stand_ins[::2]:
                 raise ValueError(f"stand-ins names no word for the reading {name}")
         return Preprocessed.of(said, readings, known, types, stand_ins, self.is_ours)
+
+    def inner_code(self, said: Sequence[str]) -> InnerCode:
+        setting, value, kind, text, code, before, after = said
+        parts = f"(?:{code})|(?:{text})"
+        piece = self.pattern(parts.encode(), re.DOTALL)
+        if "code" not in piece.groupindex:
+            raise ValueError("the pattern of a piece of code has a group `code`")
+        whole = self.pattern(f"(?:{parts})*+".encode(), re.DOTALL)
+        return InnerCode(setting, value, kind, whole, piece, (before.encode(), after.encode()))
 
     def tokens(self, said: Sequence[str]) -> re.Pattern[bytes]:
         found = self.pattern("|".join(said).encode(), re.DOTALL)

@@ -93,7 +93,7 @@ try {
 try {
   sail()
 } catch ({ code, message }) {
-  throw new Error(`Not ${ code } sailing: ${message
+  throw new Error(`Not ${code} sailing: ${message
   }`)
 }
 switch (tide()) {
@@ -119,7 +119,7 @@ const plain = function () {},
   none = () => ({}),
   nested = a => b => c => a + b + c
 const pattern = /^[a-z/]+\/(?<x>.)$/giu,
-  tagged = html`<b>${ x }</b>`,
+  tagged = html`<b>${x}</b>`,
   big = 1_000n,
   hex = 0XFF,
   text = 'it\'s "quoted"'
@@ -146,7 +146,7 @@ departures(harbour)
   .catch(error => { log(error) })
   .finally(done)
 const { data: { sailing: { berth, deck: carDeck } } } = await fetch(
-  `https://skerry.example/sailings/${ id }`,
+  `https://skerry.example/sailings/${id}`,
   { headers: { Accept: "application/json" } }
 )
 button.addEventListener('click', async event => {
