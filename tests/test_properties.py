@@ -217,7 +217,7 @@ def test_json_values_survive(value: object, ascii_only: bool, width: int) -> Non
 @slow
 @given(data=st.data())
 def test_edits_lead_to_the_result_and_lines_touch_only_their_statements(data) -> None:
-    path = data.draw(st.sampled_from(READABLE))
+    path = data.draw(st.sampled_from([path for path in READABLE if path in LOOSE]))
     language, _ = read(path)
     messy = scramble(path, data.draw(st.integers(0, 999)))
     ending = data.draw(st.sampled_from([b"\n", b"\r\n"]))

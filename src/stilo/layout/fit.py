@@ -832,10 +832,16 @@ class _Fitter:
 
 
 def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
-    """Keep the cheaper of two ways to end at a column; of equals, the earlier."""
+    """Keep the cheaper of two ways to end at a column; of equals, the earlier.
+
+    What is kept stands in the order in which it was found, whatever was looked at and found worse.
+    """
     known = frontier.get(end)
-    if known is None or cost < known[0]:
-        frontier[end] = (cost, rope)
+    if known is not None:
+        if cost >= known[0]:
+            return
+        del frontier[end]
+    frontier[end] = (cost, rope)
 
 
 def _is_shelf(group: Group, broken: Sequence[int]) -> bool:

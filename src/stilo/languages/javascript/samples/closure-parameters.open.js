@@ -1,4 +1,4 @@
 // stilo: set closure-parameters.close=same-line
 // stilo: set closure-parameters.inner-line=yes
-const announce = (theSailingOfTheSummer, theDeckOfTheFerryInIt) => 1;
+const announce = (theSailingOfTheWholeSummer, theDeckOfTheFerryThatIsInIt) => 1;
 const sell = (passenger, sailing, from, to, deckOfFerry, laneOf) => 1;

@@ -1,0 +1,1 @@
+berth.number = 12, berth.name = "the twelfth berth", berth.isOpen = true, save(berth);
