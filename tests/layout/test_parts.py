@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import stilo
+from stilo.layout.comments import before_on_line
 from stilo.layout.kept import find_kept, find_margins
 
 PARTS = [
@@ -149,6 +150,13 @@ PARTS = [
     ("an entry", "json", '{\n "a":1,\n "b":2\n}\n', [(3, 3)], '{\n "a":1,\n "b": 2\n}\n'),
     ("a blank line", "python", "a( )\n\n\n\n\nb( )\n", [(3, 3)], "a( )\n\n\n\n\nb( )\n"),
 ]
+
+
+def test_where_a_line_begins_that_backslashes_join() -> None:
+    data = b"x = \\\n  y\n    \\\n\\\n z\n"
+    tree = stilo.load_language("python").read(data).tree
+    found = {text: before_on_line(tree, token) for token, text in enumerate(tree.texts)}
+    assert found == {b"x": b"", b"=": b"x ", b"y": b"  ", b"z": b"    "}
 
 
 @pytest.mark.parametrize("what, language, text, lines, wanted", PARTS, ids=[p[0] for p in PARTS])

@@ -12,6 +12,7 @@ import stilo
 from stilo.edits import apply_edits
 from stilo.errors import SheetError
 from stilo.language import Language
+from stilo.order import inner_code
 from stilo.registry import BASE, sheet_text
 
 JAVASCRIPT = stilo.load_language("javascript")
@@ -88,9 +89,25 @@ def test_spaces_are_those_of_the_style() -> None:
 
 
 def test_a_part_and_what_is_left() -> None:
-    text = "a(`${ b }`);\nc(`${ d }`);\n// stilo: leave\ne(`${ f }`);\n"
+    text = "a(`${ b }`);\nc(`${ d }`);\ng(`${ h }`);\n// stilo: leave\ne(`${ f }`);\n"
     assert stilo.reformat(text, JAVASCRIPT, lines=[(2, 2)]).text == text.replace("{ d }", "{d}")
     assert "e(`${ f }`)" in laid_out(text).text
+
+
+def test_code_that_cannot_be_read_alone_stays() -> None:
+    text = "a(`${ b => }`)\n"
+    pieces = inner_code._Pieces(JAVASCRIPT.facts.inner_code, JAVASCRIPT, JAVASCRIPT.values({}))
+    assert pieces.laid_out(b" b  => ") == b" b  => "
+    with pytest.raises(stilo.SyntaxFault):
+        stilo.reformat(text, JAVASCRIPT)
+
+
+def test_code_that_would_be_read_otherwise_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(inner_code._Pieces, "_spaced", lambda pieces, tree: b"a - b")
+    with pytest.raises(
+        stilo.UnsafeResult, match="2:6: with other spaces in the code within its tokens"
+    ):
+        stilo.reformat("b;\nc(`${a+b}`);\n", JAVASCRIPT)
 
 
 def test_it_is_laid_out_at_its_new_width() -> None:

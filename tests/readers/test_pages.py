@@ -202,6 +202,15 @@ def test_no_list_of_classes(tag: str) -> None:
     )
 
 
+def test_a_style_that_asks_for_nothing_needs_no_other_reader() -> None:
+    assert HTML.knowing(HTML.values({})) is HTML
+    flowing = HTML.knowing(HTML.values({"class-lists": "flow"}))
+    assert flowing is not HTML
+    assert flowing is HTML.knowing(HTML.values({"class-lists": "flow", "width": 40}))
+    words = HTML.knowing(HTML.values({"class-lists": "flow", "known-words": ".berth shown"}))
+    assert b"berth low" not in words.read(b"<p class='berth low'>").tree.texts
+
+
 def test_quotes_stay_around_a_template_with_the_same() -> None:
     text = """<a href="{{ quay["url"] }}" title="b">c</a>\n"""
     assert laid_out(text, attribute_quotes="single") == text.replace('"b"', "'b'")

@@ -88,12 +88,7 @@ class _Pieces:
         """The tree of a piece with what makes it a statement around it; None if it cannot be read."""
         before, after = self.said.around
         parsed = self.language.read(before + code + after + b"\n")
-        tree = parsed.tree
-        if parsed.has_error or len(tree.texts) < 3:
-            return None
-        first, last = tree.token_node[0], tree.token_node[-1]
-        is_one = tree.parent[first] == tree.parent[last]
-        return tree if is_one and (tree.texts[0], tree.texts[-1]) == self.said.around else None
+        return None if parsed.has_error else parsed.tree
 
     def _spaced(self, tree: Tree) -> bytes:
         rows, signs = self.language.rows(self.values), self.language.kinds.punctuation
