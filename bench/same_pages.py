@@ -43,8 +43,9 @@ FLAGS = (
 )
 SAID = r"""
 const found = [];
+const valueOf = a => a.name === 'class' ? a.value.trim().replace(/\s+/g, ' ') : a.value;  // a list of words
 for (const node of document.querySelectorAll('*')) {
-  const attributes = Array.from(node.attributes, a => a.name + '=' + a.value).join(' ');
+  const attributes = Array.from(node.attributes, a => a.name + '=' + valueOf(a)).join(' ');
   const isCode = ['SCRIPT', 'STYLE'].includes(node.tagName);
   const isLeaf = !node.children.length && !isCode;
   const isShown = node.innerText !== undefined && node.getClientRects().length > 0;
