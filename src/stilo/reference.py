@@ -59,7 +59,8 @@ def reference() -> str:
                 (
                     "`@words name { … }`",
                     "rules that are there once for each word of that setting, which has `parts`: `word` in "
-                    "them is a pattern of the word, `remark` of a comment that is the word alone, `meant` the last word of its list",
+                    "them is a pattern of the word, `remark` of a comment that is the word alone, `meant` the "
+                    "last word of its list",
                 ),
                 ("`setting(name)`", "as a value: what the team chose for that setting"),
             ],

@@ -1,4 +1,4 @@
-"""Expressions in one, separated by commas, as programs write that make files small."""
+"""Several expressions in one, separated by commas, as in minified code."""
 
 from __future__ import annotations
 

@@ -88,6 +88,7 @@ def test_comments_are_no_ones_sibling() -> None:
         ("number:behind(*)", "[/* a */\n1, 2]", []),  # it ends the bracket's line
         ("number:behind(*)", "[\n// a\n1, // b\n2]", ["1"]),
         ("array:behind(*)", "/* a */ [1]", ["[1]"]),
+        ("array:behind(*)", "// a\n[1]", ["[1]"]),
         ("number:behind(*)", "/* a */ [1]", []),
         ("number:behind(*)", "1 /* a */", []),
     ],

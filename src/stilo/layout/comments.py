@@ -96,8 +96,11 @@ def _keep_inside(
     ):
         return
     first_of_all = tree.first(seed.node)
-    begins_line = not first_of_all or b"\n" in tree.between(first_of_all)
-    column = source_column if begins_line else lambda tree, token: tree.column(token, tab)
+    column = (
+        source_column
+        if tree.begins_line(first_of_all)
+        else lambda tree, token: tree.column(token, tab)
+    )
     head = column(tree, first_of_all)
     token = start
     while token < stop and (token in plan.trailing or column(tree, token) > head):

@@ -54,7 +54,7 @@ class Indents:
 
     def brace(self, style: Style, token: int) -> int:
         """How far in a brace stands from the line that begins its construct, at a token."""
-        return self.measures(token).indent if style["brace"].value == "own-line-in" else 0
+        return self.measures(token).brace(style)
 
 
 def close_breaks(group: Group, token: int) -> bool:

@@ -212,9 +212,9 @@ def _has_comment_below(plan: Plan, group: Group, gaps: Set[int]) -> bool:
     if not group.hanging or token not in gaps or token not in plan.comment_set:
         return False
     header = tree.first(tree.parent[group.node])
-    while not _begins_line(tree, header):
+    while not tree.begins_line(header):
         header -= 1
-    return _begins_line(tree, token) and source_column(tree, token) > source_column(tree, header)
+    return tree.begins_line(token) and source_column(tree, token) > source_column(tree, header)
 
 
 def _lines(tree: Tree, group: Group) -> Iterator[int]:
@@ -222,7 +222,7 @@ def _lines(tree: Tree, group: Group) -> Iterator[int]:
     if group.node == 0 and not group.hanging:
         yield 0  # the first item of a file begins no gap
     for token, part in zip(group.gaps, group.parts):
-        if part != CLOSE and _begins_line(tree, token):
+        if part != CLOSE and tree.begins_line(token):
             yield token
 
 
@@ -233,16 +233,12 @@ def _line_begins(tree: Tree) -> list[int]:
     at = tree.data.find(b"\n")
     while at >= 0:
         token = bisect_left(starts, at + 1)  # past brackets that are not there
-        if token < count and token > found[-1] and _begins_line(tree, token):
+        if token < count and token > found[-1] and tree.begins_line(token):
             found.append(token)
         at = tree.data.find(
             b"\n", starts[token] if token < count and starts[token] > at else at + 1
         )
     return found
-
-
-def _begins_line(tree: Tree, token: int) -> bool:
-    return not token or b"\n" in tree.between(token)
 
 
 def _any_between(tokens: Sequence[int], low: int, high: int) -> bool:

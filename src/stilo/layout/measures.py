@@ -48,6 +48,10 @@ class Measures(NamedTuple):
             return self.indent
         return self.continuation if kind == "continuation" else 0
 
+    def brace(self, style: Style) -> int:
+        """How far in a brace stands from the line that begins its construct."""
+        return self.indent if style["brace"].value == "own-line-in" else 0
+
 
 @dataclass(frozen=True)
 class Measured:

@@ -214,9 +214,8 @@ def _columns_of_lines(
         seed = seeds[number]
         if number:
             style = rows.style[seed.row]
-            content[number] = content[seed.around] + measures.step(style, seed.hanging)
-            if style["brace"].value == "own-line-in":
-                content[number] += measures.indent
+            step = measures.step(style, seed.hanging) + measures.brace(style)
+            content[number] = content[seed.around] + step
             if style["open"].value == "beside":
                 first = tree.first(seed.node)
                 content[number] += (

@@ -217,8 +217,11 @@ class GoesOn(NamedTuple):
 
 
 class InnerCode(NamedTuple):
-    """While `setting` is at `value`, spaces are set right in the code that tokens of a kind hold. whole: fits a
-    token of which all can be told. piece: finds what is no code, or code, as its group. around: see `inner-code`."""
+    """While `setting` is at `value`, spaces are set right in the code that tokens of a kind hold.
+
+    whole: fits a token that can be parted into text and pieces of code. piece: finds the next of either; a piece of
+    code is its group `code`. around: what is put before and after a piece to read it.
+    """
 
     setting: str
     value: str

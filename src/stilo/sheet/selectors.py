@@ -511,9 +511,8 @@ def comment_before(tree: Tree, node: int, comments: Numbers) -> int:
     token = tree.first(node) - 1
     if token < 0 or tree.kind[tree.token_node[token]] not in comments:
         return -1
-    is_beside = b"\n" not in tree.between(token + 1)
-    begins_line = not token or b"\n" in tree.between(token)
-    return tree.token_node[token] if is_beside or begins_line else -1
+    is_beside = not tree.begins_line(token + 1)
+    return tree.token_node[token] if is_beside or tree.begins_line(token) else -1
 
 
 def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:

@@ -72,6 +72,10 @@ class Tree:
         end = self.token_start[token] if token < len(self.token_start) else len(self.data)
         return self.data[start:end]
 
+    def begins_line(self, token: int) -> bool:
+        """Whether a line ends before a token, or it is the first."""
+        return not token or b"\n" in self.between(token)
+
     @cached_property
     def solid(self) -> bytes:
         """The text without any white space."""
