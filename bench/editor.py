@@ -1,14 +1,17 @@
 """The language server as an editor meets it: how fast it answers, and whether it is right after random edits.
 
+    python bench/editor.py start FILE [--times N]
     python bench/editor.py speed FILE... [--times N]
-    python bench/editor.py random FOLDER --language java [--edits N] [--seed N]
+    python bench/editor.py random FOLDER|FILE --language java [--edits N] [--seed N]
 
-`speed` opens each file laid out, and prints, in milliseconds (median and 95th percentile of whole
+`start` starts a server again and again, and prints how long it takes to be told what it can do, and to lay out the
+whole of the file, the first request. `speed` opens each file laid out, and prints, in milliseconds (median and 95th percentile of whole
 answers, as the client sees them): a statement spoilt and its end typed, then laid out on type; a
 statement spoilt, then the whole laid out; and the full job for the same text. Each answer is compared
 with the text as it was. `random` makes random edits in the files of a folder and random requests; a tenth of the
 whole layouts are compared with those of the library, each answer must keep all signs, and the memory of
-the server is printed on the way. Talks to `stilo serve` over standard input and output; fetches nothing.
+the server is printed on the way. A single file stays open all the time: after ten edits its text is put back by
+one more, as undo does. Talks to `stilo serve` over standard input and output; fetches nothing.
 """
 
 from __future__ import annotations
@@ -131,13 +134,35 @@ def applied(text: bytes, edits: list[dict[str, Any]]) -> bytes:
     return b"".join([*pieces, text[at:]])
 
 
+# Start
+
+
+def start(path: Path, times: int) -> int:
+    language, text = stilo.language_for_file(path), path.read_bytes()
+    told, first = [], []
+    for _ in range(times + 1):
+        begin = time.perf_counter()
+        server = Server()
+        told.append(time.perf_counter() - begin)
+        server.open(path.absolute().as_uri(), language, text)
+        first.append(server.layout(path.absolute().as_uri(), "formatting")[2])
+        server.process.kill()
+        server.process.wait()
+    print(
+        f"{path.name}: {text.count(10)} lines of {language}, {times} starts after one that is not counted"
+    )
+    show("until the editor is told what it can ask", told[1:])
+    show("the first request", first[1:])
+    return 0
+
+
 # Speed
 
 
 def show(name: str, seconds: list[float]) -> None:
     found = sorted(1000 * s for s in seconds)
     median, high = statistics.median(found), found[int(len(found) * 0.95)]
-    print(f"  {name:34}{median:8.1f} ms median{high:8.1f} ms 95th percentile")
+    print(f"  {name:42}{median:8.1f} ms median{high:8.1f} ms 95th percentile")
 
 
 def speed(paths: list[Path], times: int) -> int:
@@ -231,7 +256,7 @@ def edited(text: bytes, chance: random.Random) -> tuple[int, int, bytes]:
 
 def random_edits(folder: Path, language: str, count: int, seed: int) -> int:
     known = stilo.load_language(language)
-    paths = files_of([folder], known.facts.globs)
+    paths = [folder] if folder.is_file() else files_of([folder], known.facts.globs)
     OPTIONS["tabSize"] = int(known.values({})["indent"])  # so that the editor asks for what the style says
     server, chance, seen, wrong = Server(), random.Random(seed), Counter[str](), 0
     done = 0
@@ -242,11 +267,14 @@ def random_edits(folder: Path, language: str, count: int, seed: int) -> int:
             text.decode()
         except UnicodeDecodeError:
             continue
-        if b"\r" in text or b"\0" in text or not 200 < len(text) < 200_000:
+        if len(paths) > 1 and (b"\r" in text or b"\0" in text or not 200 < len(text) < 200_000):
             continue
         uri = (Path(tempfile.gettempdir()) / f"stilo-bench{path.suffix}").as_uri()
-        server.open(uri, language, text)
-        for _ in range(min(50, count - done)):
+        if uri in server.texts:
+            server.edit(uri, 0, len(server.texts[uri]), text)
+        else:
+            server.open(uri, language, text)
+        for _ in range(min(50 if len(paths) > 1 else 10, count - done)):
             done += 1
             text = server.texts[uri]
             if len(text) < 50:
@@ -291,7 +319,8 @@ def random_edits(folder: Path, language: str, count: int, seed: int) -> int:
                 server.edit(uri, 0, len(text), found)
             if done == 100 or done % 1_000 == 0:
                 print(f"after {done} edits: {server.memory()} MiB", flush=True)
-        server.close(uri)
+        if len(paths) > 1:
+            server.close(uri)
     print(f"after {done} edits: {server.memory()} MiB")
     for name, number in sorted(seen.items()):
         print(f"{number:8} {name}")
@@ -306,13 +335,15 @@ def signs(text: bytes) -> bytes:
 
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
-    parser.add_argument("what", choices=["speed", "random"])
+    parser.add_argument("what", choices=["start", "speed", "random"])
     parser.add_argument("path", type=Path, nargs="+")
     parser.add_argument("--language", default="python")
     parser.add_argument("--times", type=int, default=100)
     parser.add_argument("--edits", type=int, default=1_000)
     parser.add_argument("--seed", type=int, default=1)
     arguments = parser.parse_args()
+    if arguments.what == "start":
+        return start(arguments.path[0], arguments.times)
     if arguments.what == "speed":
         return speed(arguments.path, arguments.times)
     return random_edits(arguments.path[0], arguments.language, arguments.edits, arguments.seed)

@@ -240,6 +240,27 @@ def test_what_can_be_read_is_laid_out(language: str, text: str, wanted: str) -> 
     assert sound(language, wanted) == wanted
 
 
+@pytest.mark.parametrize(
+    "head", ["Berth(Deck d;, int b) {", "Berth(Deck, d) {", "void f)(int b) {"]
+)
+def test_a_broken_head_takes_its_body_with_it(head: str) -> None:
+    """Not its line alone, whose brace would be missing, and not the class, in which all else can be read."""
+    text = "class A {\n    int  a;\n\n    " + head + "\n        g( );\n    }\n\n    int  b;\n}\n"
+    assert sound("java", text) == text.replace("int  ", "int ")
+    twice = text + text
+    assert sound("java", twice) == twice.replace("}\nclass", "}\n\nclass").replace("int  ", "int ")
+
+
+def test_a_broken_text_is_read_only_so_often(monkeypatch: pytest.MonkeyPatch) -> None:
+    text = "x=1\ny = = 2\nz=3\nv = = 4\n"
+    for most in (2, 3):
+        monkeypatch.setattr("stilo.part.sound.MOST_READINGS", most)
+        assert sound("python", text) == "x = 1\ny = = 2\nz = 3\nv = = 4\n"
+    monkeypatch.setattr("stilo.part.sound.MOST_READINGS", 1)
+    with pytest.raises(stilo.SyntaxFault, match="text:2:"):
+        sound("python", text)
+
+
 def test_of_a_broken_text_only_the_lines_asked_for() -> None:
     assert sound("python", "x=1\ny = = 2\nz=3\nw=4\n", [(3, 3)]) == "x=1\ny = = 2\nz = 3\nw=4\n"
 

@@ -29,7 +29,6 @@ from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, hand_over_patch, lost, tell
 from stilo.cli.work import Workers, workers
 from stilo.errors import StiloError
-from stilo.sheet.properties import is_number
 
 
 class _Commands(click.Group):
@@ -354,7 +353,7 @@ def private(style: str | None, ends: bool, serves: bool) -> None:
 )
 def serve(port: int | None) -> None:
     """Run as a language server, which your editor starts. See docs/editors.md."""
-    from stilo.serve.server import serve as begin
+    from stilo.serve.start import serve as begin
 
     begin(port)
 
@@ -461,6 +460,8 @@ def settings(
 
 
 def _place(text: str) -> tuple[str, int, int | None]:
+    from stilo.sheet.properties import is_number
+
     parts = text.rsplit(":", 2)
     numbers: list[int] = []
     while len(parts) > 1 and is_number(parts[-1]) and len(numbers) < 2:

@@ -15,7 +15,6 @@ import click
 
 from stilo.cli import complete
 from stilo.cli.telling import tell
-from stilo.sheet.properties import is_number
 
 if TYPE_CHECKING:
     from stilo import Styles
@@ -71,6 +70,8 @@ class Wanted:
     @property
     def lines(self) -> list[tuple[int, int]] | None:
         """First and last line of each `--within`."""
+        from stilo.sheet.properties import is_number
+
         found = []
         for item in self.within:
             first, dash, last = item.partition("-")

@@ -9,8 +9,7 @@ import sys
 import threading
 import time
 from collections.abc import Callable, Iterator
-from concurrent.futures import Executor, ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
+from concurrent.futures import BrokenExecutor, Executor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from types import FrameType
@@ -133,7 +132,7 @@ def outcomes(
                     yield outcome.path, outcome.found
     except KeyboardInterrupt:
         raise Stopped("stopped", left) from None
-    except BrokenProcessPool:
+    except BrokenExecutor:
         raise Stopped("a process of ours was ended", left) from None
     finally:
         if cache is not None:
@@ -156,10 +155,13 @@ def _executor(by: Workers, count: int) -> Iterator[Executor | None]:
     if jobs < 2:
         yield None
         return
-    pool = _Late(
-        lambda: ProcessPoolExecutor(jobs, initializer=_work_for, initargs=(os.getpid(),)),
-        2 if by.jobs else FEW,
-    )
+
+    def processes() -> Executor:
+        from concurrent.futures import ProcessPoolExecutor
+
+        return ProcessPoolExecutor(jobs, initializer=_work_for, initargs=(os.getpid(),))
+
+    pool = _Late(processes, 2 if by.jobs else FEW)
     try:
         yield pool
     finally:

@@ -5,6 +5,7 @@ In place of what cannot be read a comment of as many bytes is put, so that all p
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING
 
@@ -20,8 +21,8 @@ if TYPE_CHECKING:
     from stilo.readers import Parsed
     from stilo.style.resolve import FileStyle
 
-#: How many places that cannot be read a text may have.
-MOST_FAULTS = 20
+#: How often a text is read to find what cannot be; some places that cannot take a few of them.
+MOST_READINGS = 16
 #: How many brackets that are not closed are looked at for each.
 MOST_OPEN = 3
 
@@ -64,16 +65,14 @@ def _without_faults(source: Source, language: Language) -> tuple[bytes, list[Str
     text, holes = source.data, list[Stretch]()
     parsed = language.read(text)
     first = _first_fault(parsed, text, language)
-    for _ in range(MOST_FAULTS):
-        if first == len(text):
-            return text, holes
+    left = MOST_READINGS
+    while first < len(text):
         tried = []
-        for hole in sorted(
-            _suspects(text, first, parsed, language), key=lambda hole: hole[1] - hole[0]
-        ):
+        for hole in _suspects(text, first, parsed, language):
             covered = _covered(text, hole, language.facts.comment_signs)
-            if covered is not None:
-                again = language.read(covered)
+            if covered is not None and left:
+                left -= 1
+                again = parsed.edited(covered, [Edit(*hole, covered[hole[0]:hole[1]])])
                 tried.append((_first_fault(again, covered, language), hole, covered, again))
                 if tried[-1][0] > max(first, hole[1]):
                     break
@@ -81,7 +80,7 @@ def _without_faults(source: Source, language: Language) -> tuple[bytes, list[Str
             return None
         first, hole, text, parsed = max(tried, key=lambda attempt: attempt[0])
         holes = [h for h in holes if not hole[0] <= h[0] <= h[1] <= hole[1]] + [hole]
-    return None
+    return text, holes
 
 
 def _first_fault(parsed: Parsed, text: bytes, language: Language) -> int:
@@ -99,12 +98,37 @@ def _first_fault(parsed: Parsed, text: bytes, language: Language) -> int:
     return min(source.offset(Position(line, column)), len(text) - 1)
 
 
-def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> Iterator[Stretch]:
-    """The stretches that the first fault of a text may be due to: its line, that of a bracket that is not
-    closed, and the items around it."""
-    yield _lines_around(text, at, at)
-    for place in _never_closed(parsed.tree, language.facts.pairs)[-MOST_OPEN:]:
-        yield _lines_around(text, place, place)
+def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> list[Stretch]:
+    """The stretches that the first fault of a text may be due to, the shortest first. None has one bracket of a
+    pair without the other."""
+    tree = parsed.tree
+    partner, alone = _brackets(tree, language.facts.pairs)
+    found = sorted(
+        dict.fromkeys(_stretches(text, at, parsed, language, partner, alone)),
+        key=lambda hole: hole[1] - hole[0],
+    )
+    return [hole for hole in found if _is_closed(tree, hole, partner)]
+
+
+def _stretches(
+    text: bytes,
+    at: int,
+    parsed: Parsed,
+    language: Language,
+    partner: Mapping[int, int],
+    alone: Sequence[int],
+) -> Iterator[Stretch]:
+    """The line of a fault; the same up to where what it opens is closed; the lines of brackets that are not
+    closed; and the items around it."""
+    starts = parsed.tree.token_start
+    start, end = _lines_around(text, at, at)
+    yield start, end
+    last = max(
+        (partner.get(token, token) for token in _tokens_in(parsed.tree, (start, end))), default=0
+    )
+    yield _lines_around(text, start, max(starts[last], start) if starts else start)
+    for token in alone[-MOST_OPEN:]:
+        yield _lines_around(text, starts[token], starts[token])
     for body in reversed(parsed.bodies(at, at + 1, language.body_kinds)):
         here = [item for item in body.items if item.start <= at <= item.end]
         here = here or [item for item in body.items if item.is_broken][:1]
@@ -116,18 +140,38 @@ def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> Itera
             yield _lines_around(text, here[0].start, here[-1].end)
 
 
-def _never_closed(tree: Tree, pairs: Mapping[str, str]) -> list[int]:
-    """Where the opening delimiters are that no token closes."""
+def _brackets(tree: Tree, pairs: Mapping[str, str]) -> tuple[dict[int, int], list[int]]:
+    """For each delimiter that has one the token that is its partner; the tokens of those that have none."""
     closing = {opening.encode(): end.encode() for opening, end in pairs.items()}
     ends = set(closing.values())
     waiting: list[tuple[bytes, int]] = []
-    for text, start in zip(tree.texts, tree.token_start):
+    partner: dict[int, int] = {}
+    alone: list[int] = []
+    for token, text in enumerate(tree.texts):
         if text in closing:
-            waiting.append((closing[text], start))
-        elif text in ends and any(end == text for end, _ in waiting):
-            while waiting.pop()[0] != text:
-                pass
-    return [start for _, start in waiting]
+            waiting.append((closing[text], token))
+        elif text in ends:
+            if all(end != text for end, _ in waiting):
+                alone.append(token)
+                continue
+            end, opening = waiting.pop()
+            while end != text:
+                alone.append(opening)
+                end, opening = waiting.pop()
+            partner[opening], partner[token] = token, opening
+    return partner, sorted([*alone, *(token for _, token in waiting)])
+
+
+def _tokens_in(tree: Tree, stretch: Stretch) -> range:
+    """The tokens that begin within a stretch."""
+    start, end = stretch
+    return range(bisect_left(tree.token_start, start), bisect_left(tree.token_start, end))
+
+
+def _is_closed(tree: Tree, stretch: Stretch, partner: Mapping[int, int]) -> bool:
+    """Whether a stretch has the partners of all its delimiters that have one."""
+    tokens = _tokens_in(tree, stretch)
+    return all(partner.get(token, token) in tokens for token in tokens)
 
 
 def _lines_around(text: bytes, start: int, end: int) -> Stretch:

@@ -28,9 +28,8 @@ from stilo.order.project import Project, entries_of
 from stilo.result import Result
 from stilo.sheet.properties import Value
 from stilo.style.resolve import FileStyle
+from stilo.user_cache import cache_folder
 
-#: In the environment: a folder for the cache, or this word for none.
-VARIABLE, OFF = "STILO_CACHE", "off"
 #: The most texts that are known; when there are more, those that were used least recently go.
 MOST = 500_000
 #: Changed when what is kept changes its form.
@@ -184,9 +183,10 @@ class Cache:
 
 def open_cache() -> Cache | None:
     """The user's cache; None where it is off, or cannot be used. One that is broken is begun anew."""
-    path = _path()
-    if path is None:
+    folder = cache_folder()
+    if folder is None:
         return None
+    path = folder / "known.sqlite3"
     for _ in range(2):
         try:
             return Cache(path)
@@ -198,22 +198,6 @@ def open_cache() -> Cache | None:
         except OSError:
             return None
     return None
-
-
-def _path() -> Path | None:
-    """Where the cache is, as the environment or the platform has it; None if nowhere."""
-    said = os.environ.get(VARIABLE, "")
-    if said == OFF:
-        return None
-    if said:
-        return Path(said).absolute() / "known.sqlite3"
-    from platformdirs import user_cache_path
-
-    try:
-        folder = user_cache_path("stilo", appauthor=False)
-    except RuntimeError:
-        return None
-    return folder / "known.sqlite3" if folder.is_absolute() else None
 
 
 def _today() -> int:

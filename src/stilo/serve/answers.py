@@ -20,8 +20,6 @@ from stilo.serve.documents import Settled, Snapshot
 from stilo.source import LineRange, Source
 from stilo.style.resolve import FileStyle
 
-#: What ends a statement or a block when it is typed.
-ENDS = ("\n", ";", "}")
 PREFER = "import.prefer"
 
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
 from pathlib import Path
 
 import stilo
 from stilo.errors import StiloError
 from stilo.registry import language_names, load_language
+from stilo.user_cache import cache_folder, keep
 
 
 def page_of(setting: str) -> tuple[Path, int] | None:
@@ -16,26 +15,20 @@ def page_of(setting: str) -> tuple[Path, int] | None:
 
     setting: its name, perhaps after that of its language. None if there is no such page.
     """
-    from platformdirs import user_cache_path
-
     from stilo.reference import settings_page
 
     language, _, name = setting.partition(".")
     if language not in language_names():
         language, name = _first_with(setting), setting
-    if not language:
+    folder = cache_folder()
+    if not language or folder is None:
         return None
+    path = folder / f"reference-{stilo.__version__}" / f"settings-{language}.md"
     try:
-        folder = user_cache_path("stilo", appauthor=False) / f"reference-{stilo.__version__}"
-        path = folder / f"settings-{language}.md"
-        if not path.is_file():
-            folder.mkdir(parents=True, exist_ok=True)
-            handle, made = tempfile.mkstemp(dir=folder)
-            with open(handle, "w", encoding="utf-8") as stream:
-                stream.write(settings_page(language))
-            os.replace(made, path)
+        if not path.is_file() and not keep(path, settings_page(language).encode()):
+            return None
         rows = path.read_text(encoding="utf-8").splitlines()
-    except (OSError, RuntimeError, StiloError):
+    except (OSError, StiloError):
         return None
     return path, rows.index(f"### {name}") + 1 if f"### {name}" in rows else 1
 

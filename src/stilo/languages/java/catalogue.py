@@ -12,7 +12,6 @@ import json
 import os
 import shutil
 import struct
-import tempfile
 import zlib
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
@@ -21,6 +20,7 @@ from pathlib import Path
 from zipfile import BadZipFile, ZipFile
 
 from stilo.reading import read_file
+from stilo.user_cache import cache_folder, keep
 
 PUBLIC, PRIVATE, STATIC, SYNTHETIC = 0x0001, 0x0002, 0x0008, 0x1000
 #: What reading from a damaged archive, or a class file that is none, may raise.
@@ -92,32 +92,20 @@ def _kept(places: tuple[str, ...]) -> dict[str, list[str]]:
     """
     if any(os.path.isdir(place) for place in places):
         return {}  # a folder does not tell that something in it changed
-    from platformdirs import user_cache_path
-
+    folder = cache_folder()
+    if folder is None:
+        return {}
     stats = [(p, os.stat(p).st_size, os.stat(p).st_mtime_ns) for p in places if os.path.exists(p)]
     name = hashlib.sha256(repr(stats).encode()).hexdigest()[:24]
-    try:
-        path = user_cache_path("stilo", appauthor=False) / f"java-{name}.json"
-    except RuntimeError:
-        return {}  # nobody has a home here
-    if not path.is_absolute():
-        return {}
+    path = folder / f"java-{name}.json"
     try:
         kept = _answers(json.loads(read_file(path, MOST_KEPT)))
     except (OSError, ValueError, RecursionError):
         kept = {}
 
     def write() -> None:
-        if kept.pop(NEW, None) is None:
-            return
-        try:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            handle, new = tempfile.mkstemp(dir=path.parent)
-            with os.fdopen(handle, "w", encoding="utf-8") as stream:
-                json.dump(kept, stream)
-            os.replace(new, path)
-        except OSError:
-            pass  # it is only slower without
+        if kept.pop(NEW, None) is not None:
+            keep(path, json.dumps(kept).encode())
 
     atexit.register(write)
     return kept

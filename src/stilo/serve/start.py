@@ -1,0 +1,94 @@
+"""The start of the language server: an editor waits for it.
+
+lsprotocol has more than 500 classes. For each, attrs writes methods as text and has Python compile it, which
+takes a third of a start. What Python compiles of a module is kept beside the module; this keeps what it compiles
+of these texts in the user's cache.
+"""
+
+from __future__ import annotations
+
+import gc
+import importlib.util
+import marshal
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from hashlib import blake2b
+from importlib import import_module
+from pathlib import Path
+from types import CodeType
+from typing import Any
+
+from stilo.user_cache import code_folder, keep
+
+#: The most bytes of kept code: ten times what there is.
+MOST = 10 << 20
+_SIZE = 16
+
+
+def serve(port: int | None = None) -> None:
+    """Serve an editor over standard input and output, or one that connects to a port of this machine."""
+    gc.disable()  # nothing that is loaded is garbage, nor looked through again
+    folder = code_folder()
+    with compiled_once(None if folder is None else folder / _name()):
+        from stilo.serve.server import serve as begin
+    gc.freeze()
+    gc.enable()
+    begin(port)
+
+
+@contextmanager
+def compiled_once(path: Path | None) -> Iterator[None]:
+    """Compile no text for attrs that was compiled when this was last done. path: where the code is kept, if anywhere.
+
+    Code is known by a digest of its whole text, so that it is never that of another one.
+    """
+    try:
+        attrs: Any = import_module("attr._make")
+    except ImportError:  # attrs has another structure by now
+        path = None
+    if path is None:
+        yield
+        return
+    kept = _read(path)
+    is_new = False
+
+    def compiled(text: str, name: str, kind: str) -> CodeType:
+        nonlocal is_new
+        key = _digest(f"{kind} {name}\0{text}".encode())
+        found = kept.get(key)
+        if found is None:
+            found = kept[key] = compile(text, name, kind)
+            is_new = True
+        return found
+
+    attrs.compile = compiled  # in place of the built-in function, in that module alone
+    try:
+        yield
+    finally:
+        del attrs.compile
+    if is_new:
+        data = marshal.dumps(kept)
+        keep(path, _digest(data) + data)
+
+
+def _name() -> str:
+    """The name of the file: this Python's code is of no use to another."""
+    return f"protocol-{importlib.util.MAGIC_NUMBER.hex()}"
+
+
+def _read(path: Path) -> dict[bytes, CodeType]:
+    """The code that was kept; none if the file is not whole, or another user may have written it."""
+    try:
+        with open(path, "rb") as stream:
+            about = os.fstat(stream.fileno())
+            if os.name == "posix" and (about.st_uid != os.getuid() or about.st_mode & 0o022):
+                return {}
+            digest, data = stream.read(_SIZE), stream.read(MOST)
+        return marshal.loads(data) if digest == _digest(data) else {}
+    except (OSError, ValueError, EOFError, TypeError):
+        return {}
+
+
+def _digest(data: bytes) -> bytes:
+    return blake2b(data, digest_size=_SIZE).digest()

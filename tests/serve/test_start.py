@@ -1,0 +1,92 @@
+"""The code that is kept from one start of the server to the next."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import attr._make
+import attrs
+import pytest
+
+from stilo.serve.start import compiled_once
+from stilo.user_cache import cache_folder, code_folder, keep
+
+
+def berth(fields: dict[str, type]) -> type:
+    """A class as attrs makes it."""
+    return attrs.make_class("Berth", {name: attrs.field(type=of) for name, of in fields.items()})
+
+
+def made(path: Path | None, fields: dict[str, type], monkeypatch: pytest.MonkeyPatch) -> int:
+    """How often something was compiled to make a class, while code is kept in a file."""
+    calls: list[str] = []
+
+    def counted(text: str, name: str, kind: str) -> object:
+        calls.append(text)
+        return compile(text, name, kind)
+
+    with monkeypatch.context() as patch:
+        patch.setattr("stilo.serve.start.compile", counted, raising=False)
+        with compiled_once(path):
+            found = berth(fields)
+    assert found(*range(len(fields))) == found(*range(len(fields)))
+    assert repr(found(*range(len(fields)))).startswith("Berth(")
+    assert not hasattr(attr._make, "compile")  # what was put there is gone
+    return len(calls)
+
+
+def test_what_was_compiled_is_not_compiled_again(tmp_path, monkeypatch) -> None:
+    path = tmp_path / "below" / "code"
+    assert made(path, {"number": int}, monkeypatch) > 0
+    assert made(path, {"number": int}, monkeypatch) == 0
+    assert made(path, {"deck": int, "length": int}, monkeypatch) > 0  # another text is another code
+    assert made(path, {"number": int}, monkeypatch) == 0  # and what was known stays
+
+
+@pytest.mark.parametrize(
+    "spoil",
+    [
+        lambda data: data[:-1],
+        lambda data: b"",
+        lambda data: data[:20] + bytes([data[20] ^ 1]) + data[21:],
+    ]
+)
+def test_a_file_that_is_not_whole_is_not_read(spoil, tmp_path, monkeypatch) -> None:
+    path = tmp_path / "code"
+    made(path, {"number": int}, monkeypatch)
+    path.write_bytes(spoil(path.read_bytes()))
+    assert made(path, {"number": int}, monkeypatch) > 0
+    assert made(path, {"number": int}, monkeypatch) == 0  # it was written anew
+
+
+@pytest.mark.skipif(os.name != "posix", reason="modes are those of POSIX")
+def test_a_file_that_others_may_write_is_not_read(tmp_path, monkeypatch) -> None:
+    path = tmp_path / "code"
+    made(path, {"number": int}, monkeypatch)
+    assert path.stat().st_mode & 0o077 == 0
+    path.chmod(0o622)
+    assert made(path, {"number": int}, monkeypatch) > 0
+
+
+def test_an_error_leaves_nothing_behind(tmp_path) -> None:
+    with pytest.raises(ZeroDivisionError), compiled_once(tmp_path / "code"):
+        1 / 0
+    assert not hasattr(attr._make, "compile") and not list(tmp_path.iterdir())
+
+
+def test_code_is_never_kept_where_a_repository_may_be(tmp_path, monkeypatch) -> None:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+    monkeypatch.setenv("STILO_CACHE", "here")
+    assert cache_folder() == Path("here").absolute() and code_folder() is None
+    monkeypatch.setenv("STILO_CACHE", "off")
+    assert cache_folder() is None and code_folder() is None
+    monkeypatch.delenv("STILO_CACHE")
+    assert cache_folder() == code_folder() == tmp_path / "stilo"
+
+
+def test_what_cannot_be_kept_leaves_nothing_behind(tmp_path) -> None:
+    (tmp_path / "known").mkdir()
+    assert keep(tmp_path / "new", b"berth") and not keep(tmp_path / "known", b"berth")
+    assert not keep(tmp_path / "new" / "below", b"berth")
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["known", "new"]
