@@ -10,7 +10,7 @@ answers, as the client sees them): a statement spoilt and its end typed, then la
 statement spoilt, then the whole laid out; and the full job for the same text. Each answer is compared
 with the text as it was. `random` makes random edits in the files of a folder and random requests; a tenth of the
 whole layouts are compared with those of the library, each answer must keep all signs, and the memory of
-the server is printed on the way. A single file stays open all the time: after ten edits its text is put back by
+the server is printed on the way. A single file stays open all the time: after five edits its text is put back by
 one more, as undo does. Talks to `stilo serve` over standard input and output; fetches nothing.
 """
 
@@ -274,7 +274,7 @@ def random_edits(folder: Path, language: str, count: int, seed: int) -> int:
             server.edit(uri, 0, len(server.texts[uri]), text)
         else:
             server.open(uri, language, text)
-        for _ in range(min(50 if len(paths) > 1 else 10, count - done)):
+        for _ in range(min(50 if len(paths) > 1 else 5, count - done)):
             done += 1
             text = server.texts[uri]
             if len(text) < 50:
