@@ -19,7 +19,7 @@ def cache_folder() -> Path | None:
 
 
 def code_folder() -> Path | None:
-    """The same for what Python runs: only ever the platform's own folder, since one that is named may lie in a
+    """The same for code that is run: only ever the platform's own folder, since one that is named may lie in a
     repository, and nothing from there is run."""
     return None if os.environ.get(VARIABLE) else _of_platform()
 

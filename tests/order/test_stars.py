@@ -168,10 +168,10 @@ def test_what_was_read_off_archives_is_kept(place, tmp_path) -> None:
         jar.writestr("harbour/Crane.class", class_file("harbour/Crane"))
     settings = ["--set", "import.wildcards=expand", "--set", "import.libraries=lib/*.jar"]
     call = [sys.executable, "-m", "stilo", "arrange", *settings, "A.java"]
-    where = {**os.environ, "XDG_CACHE_HOME": str(folder / "cache"), "JAVA_HOME": "/nowhere"}
+    where = {**os.environ, "STILO_CACHE": str(folder / "cache"), "JAVA_HOME": "/nowhere"}
     subprocess.run(call, env=where, check=True, capture_output=True)
     assert (folder / "A.java").read_text().startswith("import harbour.Crane;")
-    kept = next((folder / "cache" / "stilo").iterdir())
+    kept = next((folder / "cache").glob("java-*"))
     assert json.loads(kept.read_text())["files harbour"] == ["Crane"]
     kept.write_text('{"files harbour": ["Winch"]}')
     (folder / "A.java").write_text("import harbour.*;\nclass A { Crane c; Winch w; }\n")
