@@ -124,9 +124,8 @@ def main() -> int:
             begin = time.monotonic()
             own = f"tests/{fault.path.relative_to(source).parts[0]}"
             first = [*QUICK, *([own] if (copy / own).is_dir() else [])]
-            noticed = (
-                not arguments.tests and is_noticed(copy, first, "0")
-                or is_noticed(copy, arguments.tests, arguments.processes)
+            noticed = any(
+                is_noticed(copy, tests, arguments.processes) for tests in (first, arguments.tests)
             )
             target.write_text(whole)
             missed += not noticed
