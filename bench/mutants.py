@@ -113,13 +113,13 @@ def main() -> int:
             print("the tests fail as it is; nothing is tried")
             return 2
         for fault in chosen:
-            whole = fault.path.read_text()
+            target = copy / fault.path.relative_to(ROOT)
+            whole = target.read_text()  # as it was at the start, whatever is worked on meanwhile
             operator: Any = plugins.get_operator(fault.operator)()
             changed = mutate_code(whole, operator, fault.place)
             if changed is None or changed == whole:
                 continue
             tried += 1
-            target = copy / fault.path.relative_to(ROOT)
             target.write_text(changed)
             begin = time.monotonic()
             own = f"tests/{fault.path.relative_to(source).parts[0]}"

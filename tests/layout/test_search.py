@@ -8,6 +8,7 @@ import pytest
 
 import stilo
 from stilo.layout import fit
+from stilo.layout.frontier import Frontier, offer
 from stilo.layout.measures import Measures
 from stilo.layout.planning import plan
 
@@ -146,8 +147,8 @@ def test_deep_lists_that_are_aligned_end_in_few_columns(
 
 def test_of_equals_the_earlier_is_kept_whatever_was_found_worse_before() -> None:
     """An end found with a higher cost first must not stand before one that was found meanwhile."""
-    found: fit.Frontier = {}
+    found: Frontier = {}
     for end, cost in ((80, 9), (17, 8), (19, 5), (17, 5), (19, 5)):
-        fit._offer(found, end, cost, None)
+        offer(found, end, cost, None)
     assert found == {80: (9, None), 17: (5, None), 19: (5, None)}
     assert list(found) == [80, 19, 17]

@@ -21,21 +21,20 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
 
-from stilo.layout.alternatives import (
-    Way, delimiters, may_open, may_open_among, may_share, ways_to_stack
+from stilo.layout.alternatives import may_open, may_open_among
+from stilo.layout.frontier import (
+    LINE, OVERFLOW, PENALTY, Frontier, Rope, breaks_in, charged, cheapest, cheapest_ends, offer,
+    shifted
 )
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
-from stilo.layout.indents import Indents, close_breaks, fixed_lines
+from stilo.layout.indents import Indents, fixed_lines
 from stilo.layout.measures import Measures
 from stilo.layout.nesting import opens_late
 from stilo.layout.plan import Margin, Plan
+from stilo.layout.ways import Interrupted, Ways, any_between, makes_shelf
 
-LINE = 1
-PENALTY = 10 ** 6
-OVERFLOW = 10 ** 12
 #: In an airy layout, what a list costs more that stays closed around something that opens.
 AIRY_HOLD = 4
 
@@ -43,11 +42,9 @@ AIRY_HOLD = 4
 # that holds line ends. In this order where they meet.
 _BREAK, _KID, _LINES = range(3)
 
-#: Broken gaps, as a linked list: (earlier, (tokens, indent) or another such list).
-Rope = Any
-Frontier = dict[int, tuple[int, Rope]]
 #: What is asked: a sequence, its column, the indent that its lines count from, that of the line it
-#: stands on, and the columns that follow it on its last line.
+#: stands on, and the columns that follow it on its last line. A sequence is named by the number of its group; by
+#: this and the number of all groups if it has no brackets around it, since those that may come stay away.
 _Asked = tuple[int, int, int, int, int]
 _Task = Generator[_Asked, Frontier, Frontier]
 
@@ -75,34 +72,35 @@ def fit(plan: Plan, measures: Measures) -> Fitted:
 class _Fitter:
     def __init__(self, plan: Plan, measures: Measures) -> None:
         self.plan = plan
-        self.groups = plan.groups
+        self.count = len(plan.groups)
+        #: Each group by its number, and by its number without brackets.
+        self.groups = [*plan.groups, *plan.groups]
         self.indents = Indents(plan, measures)
-        self._go_by(measures)
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
+        self.gone: set[int] = set()
+        self.ways = Ways(self.indents, self.starts, self.ends, self.gone)
+        self._go_by(measures)
         #: Comments that end a line of code count as nothing, whatever lines they have.
         self.multi = {
             t: lines for t, lines in plan.measured.multi.items() if t not in plan.trailing
         }
         self.breaks: dict[int, int] = {}
-        self.all_multi_tokens = sorted(self.multi)
-        self.all_loose_lines: list[int] = []
-        self.closed: dict[int, int] = {}
-        #: First gaps of the groups that are surely opened: no text before them goes further.
-        self.all_certain = sorted(
+        self.fixed = fixed_lines(self.indents)
+        #: Of groups that are surely opened the first gap counts: no text before it goes further.
+        certain = sorted(
             group.gaps[0]
-            for group in self.groups
+            for group in plan.groups
             if group.must_open
                 and not group.fixed
                 and group.wrap == "stack-always"
                 and (group.hanging or group.plain)
         )
-        #: Of each of the three, those in the segment at hand.
-        self.multi_tokens: list[int] = []
-        self.loose_lines: list[int] = []
-        self.certain: list[int] = []
+        #: What interrupts lines in the whole text, and in the segment at hand.
+        self.interrupting = Interrupted(sorted(self.multi), self.fixed.loose, certain)
+        self.interrupted = Interrupted([], [], [])
         #: Whether all ends past the width are one; lines that are set under an item need the column.
-        self.forgets = all(group.style["align"].value == "no" for group in self.groups)
+        self.forgets = all(group.style["align"].value == "no" for group in plan.groups)
         #: The tokens before which a line ends with a bracket that comes, where it breaks for certain.
         self.opening = {
             group.gaps[0]
@@ -110,8 +108,6 @@ class _Fitter:
             if group.fixed and group.parts[0] == OPEN and group.opening not in plan.tree.firm
         }
         self.spare = sorted(plan.spare)
-        self.gone: set[int] = set()
-        self.ways: dict[int, list[Way]] = {}
         self.memo: dict[_Asked, Frontier] = {}
         #: Bodies, by number → the least indent that one was laid out at, and what it costs there.
         self.floors: dict[int, tuple[int, int]] = {}
@@ -119,10 +115,11 @@ class _Fitter:
     @cached_property
     def bodies(self) -> Set[int]:
         """The groups whose lines begin at an indent, whatever the column of their opening bracket."""
-        return {number for number, group in enumerate(self.groups) if _is_body(group)}
+        return {number for number, group in enumerate(self.plan.groups) if _is_body(group)}
 
     def _go_by(self, measures: Measures) -> None:
         """Fit by these measures from here on."""
+        self.ways.go_by(measures)
         self.limit, self.continuation = measures.width, measures.continuation
         self.is_airy, self.is_dense = measures.density == "airy", measures.density == "dense"
         self.line = PENALTY if self.is_dense else LINE
@@ -131,12 +128,11 @@ class _Fitter:
         """Cut at the fixed lines, then fit each segment."""
         if not self.ends:
             return Fitted({}, [])
-        fixed = fixed_lines(self.indents)
-        cuts, self.all_loose_lines, self.closed = fixed.cuts, fixed.loose, fixed.closed
+        cuts, multi = self.fixed.cuts, self.interrupting.multi
         tops = sorted(
             (
                 n
-                for group in self.groups
+                for group in self.plan.groups
                 if group.fixed
                 for n in group.inner
                 if not self.groups[n].fixed
@@ -148,7 +144,6 @@ class _Fitter:
         starts, ends = self.starts, self.ends
         tokens = sorted(cuts)
         bounds = [0, *tokens, len(ends)]
-        multi = self.all_multi_tokens
         narrow = self.opening.union(self.plan.tails)
         top = 0
         while top < len(tops):
@@ -165,7 +160,7 @@ class _Fitter:
             if (
                 indent + ends[stop - 1] - starts[begin] + room > self.limit
                 or any(self.groups[n].hard for n in inside)
-                or (multi and _any_between(multi, begin, stop))
+                or (multi and any_between(multi, begin, stop))
             ):
                 self._fit_segment(begin, stop, inside, indent)
                 while self._drop_spare(begin, stop, cuts):
@@ -174,7 +169,7 @@ class _Fitter:
         self.breaks.update(cuts)
         if self.plan.rows.has_margins:
             self._set_margins()
-        return Fitted(self.breaks, tokens, self.gone, fixed.margins)
+        return Fitted(self.breaks, tokens, self.gone, self.fixed.margins)
 
     def _set_margins(self) -> None:
         """Move the lines that do not begin where their block says."""
@@ -191,32 +186,20 @@ class _Fitter:
         return self.plan.room(token) + (token in self.opening)
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
-        self.multi_tokens = _between(self.all_multi_tokens, begin, end)
-        self.loose_lines = _between(self.all_loose_lines, begin, end)
-        self.certain = _between(self.all_certain, begin, end)
+        self.interrupted = self.ways.interrupted = self.interrupting.within(begin, end)
         room = self._room(end)
         # What a brace holds that begins a line stands in from the line of the construct, not from the brace.
         base = indent
         if begin in self.plan.lines:
             base -= self.indents.brace(self.plan.style(begin), begin)
-        base = self.closed.get(begin, base)
+        base = self.fixed.closed.get(begin, base)
         frontier = self._drive(self._concat(begin, end, inside, indent, base, base, room))
         if room:
             frontier = self._shift(frontier, room)
-        _, rope = _cheapest(frontier)
-        self._apply(rope)
+        _, rope = cheapest(frontier)
+        self.breaks.update(breaks_in(rope))
         self.memo.clear()
         self.floors.clear()
-
-    def _room_of_bracket(self, group: Group) -> int:
-        """Columns that the closing bracket takes which a group gets, with the space before it."""
-        tree, rows = self.plan.tree, self.plan.rows
-        if not group.own or group.opening in tree.firm or rows.own_brackets is None:
-            return 0
-        closing = tree.soft[group.opening]
-        home = tree.kind[tree.parent[tree.token_node[closing]]]
-        is_listed = home in rows.own_brackets.listed.values()
-        return 1 + (rows.space[self.plan.gap_row[closing]] if is_listed else 0)
 
     def _drop_spare(self, begin: int, end: int, cuts: Mapping[int, int]) -> bool:
         """Let the separators go that no longer stand at the end of a line, and take back all breaks.
@@ -233,7 +216,7 @@ class _Fitter:
         if not found:
             return False
         self.gone.update(found)
-        self.ways.clear()
+        self.ways.forget()
         less = 0  # the columns that went before a token
         for token in range(min(found), end):
             width = self.ends[token] - self.starts[token]
@@ -262,10 +245,10 @@ class _Fitter:
                     if key[0] in self.bodies:
                         number, _, indent, _, _ = key
                         if number not in self.floors or indent < self.floors[number][0]:
-                            self.floors[number] = indent, _cheapest(result)[0]
+                            self.floors[number] = indent, cheapest(result)[0]
                 if not stack:
                     return result
-                answer = _charged(result, over)
+                answer = charged(result, over)
                 continue
             number, column, indent, _, rest = asked
             answer = self._flat(number, column, rest)
@@ -280,44 +263,20 @@ class _Fitter:
                 if known is None:
                     stack.append((self._solve(*asked), asked, over))
                 else:
-                    answer = _charged(known, over)
-
-    def _apply(self, rope: Rope) -> None:
-        stack = [rope]
-        breaks = self.breaks
-        while stack:
-            at = stack.pop()
-            while at is not None:
-                at, item = at
-                if item is None:
-                    continue
-                if item[0].__class__ is list:
-                    for token in item[0]:
-                        breaks[token] = item[1]
-                else:
-                    stack.append(item)
+                    answer = charged(known, over)
 
     def _flat(self, number: int, column: int, rest: int) -> Frontier | None:
         """The group on one line, if it may stand so and fits with what follows."""
-        group = self.groups[~number if number < 0 else number]
+        group = self.groups[number]
         if group.hard:
             return None
         end = column + self.ends[group.end - 1] - self._origin(group)
         if end + rest > self.limit:
             return None
-        if self.multi_tokens and _any_between(self.multi_tokens, group.first, group.end):
+        multi = self.interrupted.multi
+        if multi and any_between(multi, group.first, group.end):
             return None
         return {end: (0, None)}
-
-    def _is_interrupted(self, group: Group) -> bool:
-        """Whether a line end stands in it that no sequence decides."""
-        return (
-            bool(self.multi_tokens or self.loose_lines)
-            and (
-                _any_between(self.multi_tokens, group.first, group.end)
-                or _any_between(self.loose_lines, group.first + 1, group.end)
-            )
-        )
 
     def _origin(self, group: Group) -> int:
         """Where the group's text begins, on the line that holds everything."""
@@ -326,13 +285,11 @@ class _Fitter:
         return self.starts[group.first]
 
     def _solve(self, number: int, column: int, indent: int, margin: int, rest: int) -> _Task:
-        """All ways to lay a group out that does not simply fit.
-
-        number: of the group, or ~number if it has no brackets around it, since they stay away.
-        """
-        is_bare = number < 0
-        number = max(number, ~number)
+        """All ways to lay a group out that does not simply fit (see `_Asked`)."""
         group = self.groups[number]
+        is_bare = number >= self.count
+        if is_bare:
+            number -= self.count
         found: Frontier = {}
         is_sealed = is_bare and group.needs >= 0 or group.own and self.plan.tree.is_sealed
         if self.plan.tree.is_sealed and group.must_open and not group.own:
@@ -352,19 +309,19 @@ class _Fitter:
             return found
         enough = self._enough(found, rest)
         least = 0 if enough < 0 else self._least(group, min(indent, margin))
-        for extra, broken in self._ways(number, column, indent, rest):
+        for extra, broken in self.ways.of(number, column, indent, rest):
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             if 0 <= enough <= cost_of_opening + len(broken) * self.line + least:
                 continue
             opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
             for end, (cost, rope) in opened.items():
-                _offer(found, end, cost + cost_of_opening, rope)
+                offer(found, end, cost + cost_of_opening, rope)
         if waits and not 0 <= self._enough(found, rest) < OVERFLOW:
             opened, found = found, {}
             yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
             for end, (cost, rope) in opened.items():
-                _offer(found, end, cost, rope)
-        return _cheapest_ends(found, 2 * self.limit)
+                offer(found, end, cost, rope)
+        return cheapest_ends(found, 2 * self.limit)
 
     def _enough(self, found: Frontier, rest: int) -> int:
         """The cost of a way after which what follows fits on its line, or -1: none that costs as much is better."""
@@ -399,9 +356,9 @@ class _Fitter:
     ) -> Generator[_Asked, Frontier, None]:
         """Add the ways in which a group stays closed."""
         group = self.groups[number]
-        if opens or self._is_interrupted(group):
+        if opens or self.interrupted.cuts(group.first, group.end):
             if group.own or is_bare:
-                opens = [~n if self._is_bare(n, number, is_bare) else n for n in opens]
+                opens = [n + self.count if self._is_bare(n, number, is_bare) else n for n in opens]
             closed = yield from self._concat(
                 group.first, group.end, opens, column, indent, margin, rest, self._origin(group)
             )
@@ -412,48 +369,19 @@ class _Fitter:
                 end = min(end, self.limit)
             closed = {end: (over * OVERFLOW, None)}
         held = self._held(group, opens) * PENALTY
-        if opens and opens_late(self.plan, group, max(opens[0], ~opens[0]), self.gone):
+        if opens and opens_late(self.plan, group, opens[0] % self.count, self.gone):
             held += self.line
         if self.is_airy and group.parts[0] == OPEN and not group.own:
             held += AIRY_HOLD * PENALTY
         for end, (cost, rope) in closed.items():
-            _offer(found, end, cost + (held if rope is not None else 0), rope)
+            offer(found, end, cost + (held if rope is not None else 0), rope)
 
     def _passes_width(self, group: Group, column: int, opens: Sequence[int]) -> bool:
         """Whether a group that stays closed passes the width before the first gap that may break in it."""
-        if not opens or self.multi_tokens or self.loose_lines:
+        if not opens or self.interrupted.multi or self.interrupted.loose:
             return False
-        at = bisect_left(self.all_gaps, self.groups[opens[0]].first)
-        stop = min(self.all_gaps[at], group.end)
+        stop = min(self.ways.next_gap(self.groups[opens[0]].first), group.end)
         return max(column, self.limit) < column + self.ends[stop - 1] - self._origin(group)
-
-    def _ways(self, number: int, column: int, indent: int, rest: int) -> Sequence[Way]:
-        """The ways in which a group may be opened."""
-        group = self.groups[number]
-        rows = None if group.rows is None else self._rows(group, column, indent, rest)
-        if rows is not None:
-            return [rows]
-        if self._flows(group):
-            return self._ways_to_flow(group, column, indent, rest)
-        if number not in self.ways:
-            self.ways[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
-        ways = self.ways[number]
-        if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
-            filled = self._ways_to_flow(group, column, indent, rest)
-            if any(self.groups[n].hard for n in group.inner):
-                filled = [way for way in filled if not _is_shelf(group, way[1])]
-            return ways + filled
-        if group.style["inner-line"].value == "two" and not self.is_airy:
-            return ways + self._ways_with_two_lines(group, column, indent, rest)
-        return ways
-
-    def _flows(self, group: Group) -> bool:
-        """Whether the items of an opened sequence fill their lines."""
-        if group.wrap != "flow" or self.is_airy and group.style["wrap"].value == "flow":
-            return False
-        # Once it is opened, its author may be said to have opened it; then such items do not flow.
-        is_stacked = group.bulky and group.forced <= self.plan.asked
-        return not (is_stacked and group.style["authored"].value != "no")
 
     def _is_bare(self, number: int, around: int, is_bare: bool) -> bool:
         """Whether a group has no brackets around it while these, or those further out, stay away."""
@@ -465,7 +393,7 @@ class _Fitter:
         style, links = group.style, group.parts.count(MID)
         held = max(1 if group.parts[0] == OPEN else 0, links - 1) * int(style["hold"].value)
         more = int(style["hold-lists"].value)
-        if more and opens and links and MID in self.groups[max(opens[-1], ~opens[-1])].parts:
+        if more and opens and links and MID in self.groups[opens[-1]].parts:
             head = self.plan.tree.texts[group.gaps[0] - 1]
             if links > 1 or head[-1:] in (b")", b"]"):
                 held += more
@@ -476,166 +404,8 @@ class _Fitter:
         if not group.own or group.must_open or group.inner or len(group.gaps) != 2:
             return False
         begin, stop = group.gaps
-        column = self._inner_column(group, 0, indent, True)
+        column = self.ways.inner_column(group, 0, indent, True)
         return column + self.ends[stop - 1] - self.starts[begin] > self.limit
-
-    def _rows(self, group: Group, column: int, indent: int, rest: int) -> Way | None:
-        """The rows that the author of a list gave it, if each fits; None if not.
-
-        A row of one item may run over several lines, as the item would anywhere.
-        """
-        starts, ends = self.starts, self.ends
-        opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
-        if not opening:
-            return None
-        inner = self._inner_column(group, column, indent, True)
-        hard = sorted(t for n in group.inner if self.groups[n].hard for t in self.groups[n].gaps)
-        bounds = [opening[0], *(group.rows or ()), closing[0] if closing else group.end]
-        for begin, stop in zip(bounds, bounds[1:]):
-            at = bisect_right(group.gaps, begin)
-            if at == len(group.gaps) or group.gaps[at] >= stop or group.parts[at] != MID:
-                continue
-            after = rest if stop == group.end else self.plan.room(stop)
-            if (
-                inner + ends[stop - 1] - starts[begin] + after > self.limit
-                or _any_between(hard, begin, stop)
-                or _any_between(self.multi_tokens, begin, stop)
-                or _any_between(self.loose_lines, begin + 1, stop)
-            ):
-                return None
-        return 0, [*opening, *(group.rows or ()), *closing]
-
-    def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
-        """The gaps that may be broken together so that lines take as many items as fit.
-
-        The last line holds all that follows on it, or no more than what stands before the next gap of a
-        sequence, which may be opened instead.
-        """
-        ways: list[Way] = []
-        least = min(rest, self._rest_to_gap(group.end))
-        for opening, closing in delimiters(group):
-            for room in dict.fromkeys((rest, least)):
-                flowed = self._flow(group, column, indent, room, opening, closing)
-                way = 0, [*opening, *flowed, *closing]
-                if way not in ways:
-                    ways.append(way)
-        return ways
-
-    def _ways_with_two_lines(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
-        """The way in which the items fill two lines of their own, if they fit there and none is opened."""
-        opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
-        if not (opening and may_share(self.plan, group, self.gone)):
-            return []
-        flowed = self._flow(group, column, indent, rest, opening, closing)
-        if not flowed:
-            return []
-        inner = self._inner_column(group, column, indent, True)
-        bounds = [opening[0], flowed[0], closing[0] if closing else group.end]
-        for begin, stop in zip(bounds, bounds[1:]):
-            after = rest if stop == group.end else self.plan.room(stop)
-            if inner + self.ends[stop - 1] - self.starts[begin] + after > self.limit:
-                return []
-        return [(0, [*opening, *flowed, *closing])]
-
-    def _rest_to_gap(self, token: int) -> int:
-        """Columns from the end of the token before to the next gap that a sequence may break."""
-        at = bisect_left(self.all_gaps, token)
-        stop = self.all_gaps[at] if at < len(self.all_gaps) else len(self.ends)
-        return self.ends[stop - 1] - self.ends[token - 1]
-
-    @cached_property
-    def all_gaps(self) -> list[int]:
-        """The gaps of all sequences, in order."""
-        return sorted({gap for group in self.groups for gap in group.gaps})
-
-    def _flow(
-        self,
-        group: Group,
-        column: int,
-        indent: int,
-        rest: int,
-        opening: list[int],
-        closing: list[int],
-    ) -> list[int]:
-        """The gaps to break so that each line takes as many items as fit."""
-        starts, ends, limit = self.starts, self.ends, self.limit
-        inner = self._inner_column(group, column, indent, bool(opening))
-        gaps = [t for t, p in zip(group.gaps, group.parts) if p == MID]
-        first = opening[0] if opening else group.first
-        bounds = [first, *gaps, closing[0] if closing else group.end]
-        broken: list[int] = []
-        at = inner if opening else column
-        mark = starts[first]
-        full = False
-        hard_at = self._hard_tokens(group)
-        rest += self._room_of_bracket(group)
-        for i, token in enumerate(bounds[:-1]):
-            stop = bounds[i + 1]
-            after = rest if stop == group.end else self.plan.room(stop)
-            fits = at + ends[stop - 1] - mark + after <= limit
-            if (
-                i
-                and (
-                    token in group.forced
-                    or full
-                    or not fits
-                    or self._has_remark(group, token, stop)
-                )
-            ):
-                broken.append(token)
-                at, mark = inner, starts[token]
-            if not fits and at == inner and at + ends[stop - 1] - mark > limit:
-                at, mark = self._last_line(group, token, stop, at, mark)
-            at += ends[stop - 1] - mark
-            mark = ends[stop - 1]
-            full = bool(hard_at) and _any_between(hard_at, token + 1, stop)
-        return broken
-
-    def _last_line(
-        self, group: Group, begin: int, end: int, column: int, mark: int
-    ) -> tuple[int, int]:
-        """Where the last line of an item of a text begins, if a sequence in it is opened for certain.
-
-        A text is a sequence without delimiters, all parts of which may open in place. column: at which the item
-        begins, and mark: where its text does, both of which are the answer in all other cases.
-        """
-        inner = group.inner
-        at = bisect_left(inner, end, key=self._first_of) - 1
-        is_text = group.parts[0] != OPEN and group.style["grant"].value == "all"
-        if not is_text or at < 0 or self.groups[inner[at]].first < begin:
-            return column, mark
-        last = self.groups[inner[at]]
-        if last.parts[-1] != CLOSE or last.end > end:
-            return column, mark
-        if close_breaks(last, last.gaps[-1]):
-            return column, self.starts[last.gaps[-1]]
-        if last.wrap == "stack" and last.style["open"].value == "new-line":
-            return self.indents.content(last, column), self.starts[last.gaps[-2]]
-        return column, mark
-
-    def _first_of(self, number: int) -> int:
-        return self.groups[number].first
-
-    def _has_remark(self, group: Group, begin: int, end: int) -> bool:
-        """Whether a comment follows an item on its line, which then speaks of this item alone."""
-        comments = self.plan.comments
-        if end not in group.forced or not comments:
-            return False
-        found = comments[bisect_left(comments, begin):bisect_left(comments, end)]
-        return not self.plan.trailing.isdisjoint(found)
-
-    def _hard_tokens(self, group: Group) -> list[int]:
-        if not group.bulky:
-            return []
-        return sorted(t for n in group.inner if self.groups[n].bulky for t in self.groups[n].gaps)
-
-    def _inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
-        is_under = group.style["align"].value == "yes" or group.style["open"].value == "beside"
-        if not opened and not group.hanging and is_under:
-            if group.parts[0] == OPEN:
-                return column + self.starts[group.gaps[0]] - self.starts[group.first]
-            return column
-        return self.indents.content(group, indent)
 
     def _open(
         self,
@@ -648,11 +418,11 @@ class _Fitter:
         is_bare: bool,
     ) -> _Task:
         """Lay a group out with these of its gaps broken. is_bare: no brackets are around it."""
-        starts, ends, limit = self.starts, self.ends, self.limit
+        starts, ends, limit, interrupted = self.starts, self.ends, self.limit, self.interrupted
         step = self.indents.brace(group.style, group.first)
         indent, margin = indent + step, margin + step
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
-        inner_column = self._inner_column(group, column, indent, opened)
+        inner_column = self.ways.inner_column(group, column, indent, opened)
         closing = inner_column if group.style["close"].value == "item-column" else indent
         last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         inner, groups = group.inner, self.groups
@@ -663,7 +433,7 @@ class _Fitter:
         at = 0
         begin, line_column = group.first, column
         # Items that share a line of their own stay closed, as if the sequence were.
-        is_shelf = group.wrap != "flow" and _is_shelf(group, broken)
+        is_shelf = group.wrap != "flow" and makes_shelf(group, broken)
         for index in range(len(broken) + 1):
             is_last = index == len(broken)
             stop = group.end if is_last else broken[index]
@@ -672,7 +442,7 @@ class _Fitter:
                 at += 1
             room = self.plan.room(stop) if has_tails and not is_last and not is_shelf else 0
             if is_last:
-                room += self._room_of_bracket(group)
+                room += self.ways.room_of_bracket(group)
             elif index == 0:
                 room += group.own and group.opening not in self.plan.tree.firm
             trail = rest + room if is_last else room
@@ -682,15 +452,14 @@ class _Fitter:
             else:
                 kids = inner[first_kid:at]
                 if is_bare:
-                    kids = [~n if groups[n].home >= 0 else n for n in kids]
+                    kids = [n + self.count if groups[n].home >= 0 else n for n in kids]
                 if is_shelf:
-                    kids = [n for n in kids if self._may_open_on_shelf(group, max(n, ~n))]
+                    kids = [n for n in kids if self._may_open_on_shelf(group, n % self.count)]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit
-                    and not (kids and any(groups[max(n, ~n)].hard for n in kids))
-                    and not (self.multi_tokens and _any_between(self.multi_tokens, begin, stop))
-                    and not (self.loose_lines and _any_between(self.loose_lines, begin + 1, stop))
+                    and not (kids and any(groups[n].hard for n in kids))
+                    and not interrupted.cuts(begin, stop)
                 ):
                     if is_last:
                         frontier = {end + room: (0, None)}
@@ -705,7 +474,7 @@ class _Fitter:
                     )
                     if room:
                         frontier = self._shift(frontier, room)
-                    cost, rope = _cheapest(frontier)
+                    cost, rope = cheapest(frontier)
             if is_last:
                 break
             total += cost + self.line
@@ -751,7 +520,7 @@ class _Fitter:
         frontier: Frontier = {column: (0, None)}
         for at, what, number in self._events(begin, end, kids):
             if what == _KID:
-                group = groups[max(number, ~number)]
+                group = groups[number]
                 place = self._origin(group)
                 if place != mark:
                     frontier = self._shift(frontier, place - mark)
@@ -763,18 +532,18 @@ class _Fitter:
                     frontier_of_kid = yield number, start, inner_indent, margin, after
                     for stop, (more, inner) in frontier_of_kid.items():
                         joined = rope if inner is None else (rope, inner)
-                        _offer(reached, stop, cost + more, joined)
+                        offer(reached, stop, cost + more, joined)
                 frontier = reached
                 mark = ends[group.end - 1]
             elif what == _LINES:
                 first_line, last_line, lines = self.multi[at]
                 frontier = self._shift(frontier, starts[at] + first_line - mark)
-                cost, rope = _cheapest(frontier)
+                cost, rope = cheapest(frontier)
                 frontier = {last_line: (cost + lines * self.line, rope)}
                 mark = ends[at]
             else:
                 frontier = self._shift(frontier, ends[at - 1] - mark)
-                cost, rope = _cheapest(frontier)
+                cost, rope = cheapest(frontier)
                 by_comment = self.plan.lines[at][1]
                 line = indent + (self.continuation if by_comment else 0)
                 line += self.indents.brace(self.plan.style(at), at)
@@ -788,16 +557,15 @@ class _Fitter:
     def _events(self, begin: int, end: int, kids: Sequence[int]) -> list[tuple[int, int, int]]:
         """What interrupts a run of plain tokens, in order: (token, what, group)."""
         groups = self.groups
-        events = [(groups[max(n, ~n)].first, _KID, n) for n in kids]
-        for source, what in ((self.multi_tokens, _LINES), (self.loose_lines, _BREAK)):
+        events = [(groups[n].first, _KID, n) for n in kids]
+        for source, what in ((self.interrupted.multi, _LINES), (self.interrupted.loose, _BREAK)):
             if not source:
                 continue
             low = bisect_left(source, begin + (what == _BREAK))
             high = bisect_left(source, end)
             for token in source[low:high]:
                 if not any(
-                    groups[m].first + (what == _BREAK) <= token < groups[m].end
-                    for m in (max(n, ~n) for n in kids)
+                    groups[n].first + (what == _BREAK) <= token < groups[n].end for n in kids
                 ):
                     events.append((token, what, -1))
         events.sort()
@@ -805,50 +573,14 @@ class _Fitter:
 
     def _rest_of_line(self, begin: int, end: int, rest: int) -> int:
         """Columns from the end of a group to the next line end that is certain."""
-        stop = end
-        if self.loose_lines:
-            at = bisect_left(self.loose_lines, begin)
-            if at < len(self.loose_lines) and self.loose_lines[at] < stop:
-                stop, rest = self.loose_lines[at], 0
-        if self.certain:
-            at = bisect_left(self.certain, begin)
-            if at < len(self.certain) and self.certain[at] < stop:
-                stop, rest = self.certain[at], 0
+        stop = self.interrupted.next_line(begin, end)
+        if stop < end:
+            rest = 0
         # All that does not fit is the same.
         return min(max(0, self.ends[stop - 1] - self.ends[begin - 1]) + rest, self.limit + 1)
 
     def _shift(self, frontier: Frontier, columns: int) -> Frontier:
-        """Advance by plain text, charging what passes the width."""
-        limit = self.limit
-        moved: Frontier = {}
-        for column, (cost, rope) in frontier.items():
-            end = column + columns
-            if end > limit:
-                cost += (end - max(column, limit)) * OVERFLOW
-                if self.forgets:
-                    end = limit
-            _offer(moved, end, cost, rope)
-        return moved
-
-
-def _offer(frontier: Frontier, end: int, cost: int, rope: Rope) -> None:
-    """Keep the cheaper of two ways to end at a column; of equals, the earlier.
-
-    What is kept stands in the order in which it was found, whatever was looked at and found worse.
-    """
-    known = frontier.get(end)
-    if known is not None:
-        if cost >= known[0]:
-            return
-        del frontier[end]
-    frontier[end] = (cost, rope)
-
-
-def _is_shelf(group: Group, broken: Sequence[int]) -> bool:
-    """Whether items share a line of their own where these gaps of a group are broken."""
-    if MID not in group.parts or group.parts[0] != OPEN or broken[:1] != group.gaps[:1]:
-        return False
-    return not broken[1:] or group.parts[-1] == CLOSE and broken[1:] == group.gaps[-1:]
+        return shifted(frontier, columns, self.limit, self.forgets)
 
 
 def _is_body(group: Group) -> bool:
@@ -864,38 +596,6 @@ def _is_body(group: Group) -> bool:
     opens = first in group.forced or mode not in ("same-line", "either", "beside")
     closes = last in group.forced or mode not in ("same-line", "beside") and close != "same-line"
     return opens and closes
-
-
-def _charged(frontier: Frontier, over: int) -> Frontier:
-    """The frontier, with columns past the width before it."""
-    if not over:
-        return frontier
-    return {end: (cost + over * OVERFLOW, rope) for end, (cost, rope) in frontier.items()}
-
-
-def _cheapest(frontier: Frontier) -> tuple[int, Rope]:
-    """The least cost, wherever its last line ends; of equals, the earlier."""
-    if len(frontier) == 1:
-        (only,) = frontier.values()
-        return only
-    return min(frontier.values(), key=lambda value: value[0])
-
-
-def _cheapest_ends(frontier: Frontier, most: int) -> Frontier:
-    """No more than so many ends, the cheapest: where lines are aligned, each level of a deep nest adds some."""
-    if len(frontier) <= most:
-        return frontier
-    kept = set(sorted(frontier, key=lambda end: frontier[end][0])[:most])
-    return {end: value for end, value in frontier.items() if end in kept}
-
-
-def _between(tokens: list[int], begin: int, end: int) -> list[int]:
-    return tokens[bisect_left(tokens, begin):bisect_left(tokens, end)]
-
-
-def _any_between(tokens: list[int], begin: int, end: int) -> bool:
-    at = bisect_left(tokens, begin)
-    return at < len(tokens) and tokens[at] < end
 
 
 def opened_bodies(plan: Plan, fitted: Fitted) -> set[int]:

@@ -8,11 +8,13 @@ ask for, and what lays out is loaded while it sends its texts.
 from __future__ import annotations
 
 import asyncio
+import ctypes
 import gc
 import logging
 import os
 import sys
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -33,7 +35,7 @@ if TYPE_CHECKING:
 NAME = "stilo"
 #: For how many seconds nothing is typed before findings are looked for.
 PAUSE = 0.3
-#: Garbage is looked for after so many answers. Layout makes no cycles, but errors do, with whole trees in them.
+#: Memory is given back after so many answers. Layout makes no cycles, but errors do, with whole trees in them.
 COLLECT_AFTER = 50
 #: The options of `initialize` by which an editor asks for what is off without them.
 DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
@@ -94,7 +96,7 @@ class Server(LanguageServer):
         """An open text, which is to be answered. Raises JsonRpcException if there is none."""
         self._answers += 1
         if self._answers % COLLECT_AFTER == 0:
-            gc.collect()
+            _give_back_memory()
         found = self.documents.texts.get(uri)
         if found is None:
             raise _failed(f"{uri} is not open")
@@ -163,6 +165,13 @@ class Server(LanguageServer):
 def _place(position: types.Position) -> Place:
     """A place in the protocol's words, in ours."""
     return Place(position.line, position.character)
+
+
+def _give_back_memory() -> None:
+    """Free what is garbage, and let the system have what is free, which glibc keeps for each thread by itself."""
+    gc.collect()
+    with suppress(OSError, AttributeError, TypeError):
+        ctypes.CDLL(None).malloc_trim(0)
 
 
 def _failed(message: str) -> JsonRpcException:
