@@ -287,10 +287,7 @@ class Rows:
         self.onward.append(None if starts or is_comment else self.beyond[-1])
         self.opaque.append(is_comment or style["token"].value == "whole")
         hangs = gap.of_right and style["hang"].value == "line"
-        is_beside = gap.part == OPEN and said_around["open"].value == "beside"
-        always = (
-            not gap.of_right and said_around["wrap"].value == "stack-always" and not is_beside
-        )
+        always = not gap.of_right and said_around["wrap"].value == "stack-always"
         self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
         self.plain.append(opens_plainly(style))
         self.yields.append(self.plain[-1] and style["grant"].value == "none")

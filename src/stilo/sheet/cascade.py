@@ -56,9 +56,9 @@ class _Candidates:
 _NO_CANDIDATES = _Candidates()
 
 
-#: What of a parent's and of a left sibling's style decides the gap before a node.
-SAID_AROUND = ("between", "wrap", "spine", "authored", "line-most", "trailing", "separator")
-SAID_BESIDE = ("after", "break", "blank-after", "line-sharing")
+#: What of a parent's and of a left sibling's style decides the gap before a node. No more can be read of these.
+SAID_AROUND = tuple(name for name, prop in PROPERTIES.items() if prop.reaches == "children")
+SAID_BESIDE = tuple(name for name, prop in PROPERTIES.items() if prop.reaches == "next")
 
 _UNSAID = (-1, (0, 0, 0), -1)
 INITIAL: dict[str, Declared] = {
@@ -298,7 +298,7 @@ class Cascade:
             said = tuple(style[name] for name in names)
             if said not in self._said_ids:
                 self._said_ids[said] = len(self._said)
-                self._said.append({**INITIAL, **dict(zip(names, said))})
+                self._said.append(dict(zip(names, said)))
             numbers.append(self._said_ids[said])
         self._said_by.append((numbers[0], numbers[1]))
         return len(self.styles) - 1

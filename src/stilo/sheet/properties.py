@@ -161,7 +161,8 @@ class Property:
     offered: the words that a setting of a role offers, where they are not all of the type's.
     plain: what such a setting says, in one line. shown: numbers at which its sample is shown.
     about: of one that is no part of the layout, what it says something of to the passes that put
-    things in order.
+    things in order. reaches: whose gaps it decides beside those of its node: those between its
+    children, or that before its next sibling.
     """
 
     name: str
@@ -172,8 +173,16 @@ class Property:
     plain: str = ""
     shown: tuple[int, ...] = ()
     about: str = ""
+    reaches: str = ""
 
 
+#: The properties that decide about gaps between a node's children, or before its next sibling.
+_REACHES = {
+    **dict.fromkeys(
+        ("between", "wrap", "spine", "authored", "line-most", "trailing", "separator"), "children"
+    ),
+    **dict.fromkeys(("after", "break", "blank-after", "line-sharing"), "next"),
+}
 _GAP = Words(("auto", "none", "space", "glued", "line"))
 _SPACES = ("none", "space")
 _YES = Words(("yes", "no"))
@@ -181,7 +190,12 @@ _YES = Words(("yes", "no"))
 
 def _table(*rows: Property) -> dict[str, Property]:
     return {
-        row.name: replace(row, plain=_PLAIN.get(row.name, ""), shown=_SHOWN.get(row.name, ()))
+        row.name: replace(
+            row,
+            plain=_PLAIN.get(row.name, ""),
+            shown=_SHOWN.get(row.name, ()),
+            reaches=_REACHES.get(row.name, ""),
+        )
         for row in rows
     }
 
