@@ -2,14 +2,27 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import NamedTuple
+
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
 from stilo.layout.match import Matched
 from stilo.layout.plan import MARK, Plan
 from stilo.tree.flat import Tree
 
-#: What becomes of a gap: its part, whether it is forced, least blank lines, the seed that owns
-#: it, whether a comment forces it.
-Event = tuple[int, bool, int, int, bool]
+
+class Event(NamedTuple):
+    """What becomes of a gap.
+
+    part: its part in a sequence. is_forced: a line begins after it. blank: least blank lines. seed: the number of
+    the one that owns it. by_comment: it is a comment that forces it.
+    """
+
+    part: int
+    is_forced: bool
+    blank: int
+    seed: int
+    by_comment: bool
 
 
 def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
@@ -37,27 +50,25 @@ def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
             decided = plan.gap(structural)
             node = tree.gap_right(structural)
             number = matched.owner(tree, node, decided)
-            base = (decided.part, decided.line, decided.blank, number)
+            base = Event(decided.part, decided.line, decided.blank, number, False)
         else:
             whole_file = matched.innermost(tree, 0) if matched.group_of else 0
-            base = (MID if whole_file else NONE, True, 0, whole_file)
+            base = Event(MID if whole_file else NONE, True, 0, whole_file, False)
         if _takes_break(plan, events, start, stop, base):
             # The sign stays on the line that the comment ends.
-            events[start - 1] = (NONE, False, 0, base[3], False)
-            base = (MID, True, base[2], base[3])
+            events[start - 1] = Event(NONE, False, 0, base.seed, False)
+            base = base._replace(part=MID, is_forced=True)
         if any(is_directive(plan, token) for token in range(start, stop)):
-            base = (base[0], base[1], 0, base[3])  # its author set the blank lines around it
-        _comment_run(plan, events, start, stop, base)
+            base = base._replace(blank=0)  # its author set the blank lines around it
+        _place_run(plan, events, start, stop, base)
         _keep_inside(plan, matched, events, start, stop, tab)
     return events
 
 
-def _takes_break(
-    plan: Plan, events: dict[int, Event], start: int, stop: int, base: tuple[int, bool, int, int]
-) -> bool:
+def _takes_break(plan: Plan, events: dict[int, Event], start: int, stop: int, base: Event) -> bool:
     """Whether comments end a line after a sign before which the sequence would break."""
     tree, sign = plan.tree, start - 1
-    if base[0] != NONE or base[1] or sign < 1 or stop >= len(tree.token_node):
+    if base.part != NONE or base.is_forced or sign < 1 or stop >= len(tree.token_node):
         return False
     is_same = tree.parent[tree.gap_right(sign)] == tree.parent[tree.gap_right(stop)]
     return (
@@ -108,12 +119,12 @@ def _keep_inside(
     first = next((t for t in range(start, token) if t not in plan.trailing), stop)
     if first >= token:
         return
-    part, forced, blank, number, by_comment = events[first]
+    role = events[first]
     for kept in range(first, token):
         if b"\n" in tree.between(kept):
-            events[kept] = (MID, True, 0, home, True)
-    if token < stop or (stop in events and events[stop][0] != CLOSE):
-        events[token] = (part, forced, blank, number, by_comment)
+            events[kept] = Event(MID, True, 0, home, True)
+    if token < stop or (stop in events and events[stop].part != CLOSE):
+        events[token] = role
 
 
 def _keep_in_suites(
@@ -137,7 +148,7 @@ def _keep_in_suites(
     first, behind = min(homes), max(homes) + 1
     role = events[first]
     for token in range(first, behind):
-        events[token] = (MID, True, 0, homes.get(token, homes[max(homes)]), False)
+        events[token] = Event(MID, True, 0, homes.get(token, homes[max(homes)]), False)
     if behind in events or behind < len(tree.token_node):
         events[behind] = role
 
@@ -163,81 +174,136 @@ def before_on_line(tree: Tree, token: int) -> bytes:
     return lines[at].removesuffix(b"\\")
 
 
-def _comment_run(
-    plan: Plan, events: dict[int, Event], start: int, stop: int, base: tuple[int, bool, int, int]
-) -> None:
-    tree = plan.tree
-    part, forced, blank, number = base
-    total = len(tree.token_node)
-    newline_before = [b"\n" in tree.between(t) for t in range(start, stop + 1)]
+@dataclass
+class _Run:
+    """Comments without code between them.
+
+    start, stop: the first, and the token after the last. begins: whether each of them, and that token, begins a
+    line. ends: whether no code may follow each on its line. part: which part the gap has that they stand in.
+    trailing: how many of them end the line of what stands before.
+    """
+
+    start: int
+    stop: int
+    begins: list[bool]
+    ends: list[bool]
+    part: int
+    trailing: int = 0
+
+    @property
+    def main(self) -> int:
+        """The gap that takes the break which belongs here."""
+        return self.start + self.trailing
+
+    def must_break(self, token: int) -> bool:
+        """Whether a line surely ends before a comment, or before what follows."""
+        index = token - self.start
+        is_after_line = index > 0 and (self.ends[index - 1] or self.begins[index])
+        return is_after_line or token < self.stop and self.begins[index]
+
+
+def _place_run(plan: Plan, events: dict[int, Event], start: int, stop: int, base: Event) -> None:
+    """Note what becomes of the gaps before some comments and after them. base: of the gap they stand in."""
+    run = _run(plan, start, stop, base.part)
+    run.trailing = _trailing(plan, run)
+    plan.trailing.update(range(start, run.main))
+    total = len(plan.gap_row)
+    resumes = base.is_forced or (stop < total and _stands_at_base(plan, stop))
+    for token in range(max(start, 1), min(stop + 1, total)):
+        events[token] = _event(run, token, base, resumes)
+        plan.space[token] = _space(plan, run, token)
+
+
+def _run(plan: Plan, start: int, stop: int, part: int) -> _Run:
+    """Comments as they stand, but for those that one side of their gap must hold."""
+    tree, total = plan.tree, len(plan.tree.token_node)
+    begins = [b"\n" in tree.between(token) for token in range(start, stop + 1)]
     if start == 0:
-        newline_before[0] = True
+        begins[0] = True
     if stop == total:
-        newline_before[-1] = True
+        begins[-1] = True
     # Where each has lines of its own, nothing depends on which of them end one.
-    is_apart = all(newline_before)
-    ends_line = newline_before[1:] if is_apart else _ending_lines(plan, start, stop, newline_before)
-    if (
-        0 < start
-        and stop < total
-        and newline_before[0]
-        and not any(newline_before[1:])
-        and not ends_line[-1]
-        and not (part == CLOSE and _is_firm(plan, stop))
+    ends = begins[1:] if all(begins) else _ending_lines(plan, start, stop, begins)
+    run = _Run(start, stop, begins, ends, part)
+    if 0 < start and stop < total and _stands_within(plan, run):
+        begins[0] = False  # code follows on their line, which they stand within
+    if part == EMPTY and ends[-1] and plan.space[stop] == 0 and not is_line_comment(plan, stop - 1):
+        begins[0] = True  # with brackets close to it, one of several lines gets lines of its own
+    return run
+
+
+def _stands_within(plan: Plan, run: _Run) -> bool:
+    """Whether comments that begin a line have code after them on it, before which it need not end."""
+    return (
+        run.begins[0]
+        and not any(run.begins[1:])
+        and not run.ends[-1]
+        and not (run.part == CLOSE and _is_firm(plan, run.stop))
         and not any(
-            token in plan.bound_set or MARK in tree.texts[token] for token in range(start, stop)
+            token in plan.bound_set or MARK in plan.tree.texts[token]
+            for token in range(run.start, run.stop)
         )
-    ):
-        newline_before[0] = False  # code follows on their line, which they stand within
-    if part == EMPTY and ends_line[-1] and plan.space[stop] == 0:
-        if not is_line_comment(plan, stop - 1):
-            newline_before[0] = True  # with brackets close to it, one of several lines gets lines of its own
-    on_line = newline_before.index(True) if True in newline_before else len(newline_before)
-    trailing = min(on_line, stop - start)
-    ends_body = start + trailing == stop and part == CLOSE and _is_firm(plan, stop)
-    if trailing and not (ends_line[trailing - 1] or newline_before[trailing] or ends_body):
-        trailing = 0  # code follows on the line
-    is_all = start + trailing == stop and not any(ends_line)
-    if trailing and is_all and part == CLOSE and not _is_firm(plan, stop):
+    )
+
+
+def _trailing(plan: Plan, run: _Run) -> int:
+    """How many comments end the line of what stands before them."""
+    count = run.stop - run.start
+    found = min(run.begins.index(True) if True in run.begins else count, count)
+    if not found:
+        return 0
+    is_firm_end = run.part == CLOSE and _is_firm(plan, run.stop)
+    if not (run.ends[found - 1] or run.begins[found] or found == count and is_firm_end):
+        return 0  # code follows on the line
+    if found == count and not any(run.ends) and run.part == CLOSE and not is_firm_end:
         # They would end a line or not as the list is opened or not, so they must count as code.
-        newline_before[trailing] = False
-        trailing = 0
-    plan.trailing.update(range(start, start + trailing))
-    main = start + trailing  # the gap that takes the break proper
-    resumes = forced or (stop < total and _stands_at_base(plan, stop))
-    for token in range(start, stop + 1):
-        if token == total or token == 0:
-            continue
-        index = token - start
-        after_line = index > 0 and (ends_line[index - 1] or newline_before[index])
-        own_line = index < stop - start and newline_before[index]
-        must = after_line or own_line
-        if token < main:
-            events[token] = (NONE, False, 0, number, False)
-        elif token == main:
-            is_last = token == stop
-            role = part
-            if part == CLOSE and not is_last:  # the comment belongs to the item before
-                role = MID if must else NONE
-            if part == EMPTY:
-                role = NONE if not must else (CLOSE if is_last else OPEN)
-            events[token] = (role, forced or must, blank, number, must and not resumes)
-        elif token == stop and part == CLOSE:
-            events[token] = (CLOSE, forced or must, 0, number, must)
-        elif token == stop and part == EMPTY:
-            events[token] = (CLOSE if must else NONE, must, 0, number, must)
-        elif must:
-            events[token] = (MID if part != NONE else NONE, True, 0, number, not resumes)
-        else:
-            events[token] = (NONE, False, 0, number, False)
-        tight = stop < total and plan.space[stop] == 0
-        if part == EMPTY and token in (start, stop) and not trailing:
-            plan.space[token] = plan.gap(stop).apart
-            continue
-        behind_opener = token == start and part == OPEN and not trailing
-        before_closer = token == stop and part != OPEN
-        if not (tight and (behind_opener or before_closer)):
-            plan.space[token] = 1
+        run.begins[found] = False
+        return 0
+    return found
+
+
+def _event(run: _Run, token: int, base: Event, resumes: bool) -> Event:
+    """What becomes of the gap before a comment, or before what follows.
+
+    resumes: what follows begins a line that stands where its construct begins.
+    """
+    must, is_last, seed = run.must_break(token), token == run.stop, base.seed
+    if token < run.main:
+        return Event(NONE, False, 0, seed, False)
+    if token == run.main:
+        is_forced = base.is_forced or must
+        return Event(
+            _main_part(run, is_last, must), is_forced, base.blank, seed, must and not resumes
+        )
+    if is_last and run.part == CLOSE:
+        return Event(CLOSE, base.is_forced or must, 0, seed, must)
+    if is_last and run.part == EMPTY:
+        return Event(CLOSE if must else NONE, must, 0, seed, must)
+    if must:
+        return Event(MID if run.part != NONE else NONE, True, 0, seed, not resumes)
+    return Event(NONE, False, 0, seed, False)
+
+
+def _main_part(run: _Run, is_last: bool, must: bool) -> int:
+    """The part of the gap that takes the break. is_last: what follows the comments stands after it."""
+    if run.part == CLOSE and not is_last:  # the comment belongs to the item before
+        return MID if must else NONE
+    if run.part == EMPTY:
+        if not must:
+            return NONE
+        return CLOSE if is_last else OPEN
+    return run.part
+
+
+def _space(plan: Plan, run: _Run, token: int) -> int:
+    """The spaces before a comment, or before what follows, on one line."""
+    if run.part == EMPTY and token in (run.start, run.stop) and not run.trailing:
+        return plan.gap(run.stop).apart
+    is_tight = run.stop < len(plan.gap_row) and plan.space[run.stop] == 0
+    is_behind_opener = token == run.start and run.part == OPEN and not run.trailing
+    is_before_closer = token == run.stop and run.part != OPEN
+    stays = is_tight and (is_behind_opener or is_before_closer)
+    return plan.space[token] if stays else 1
 
 
 def _is_firm(plan: Plan, token: int) -> bool:

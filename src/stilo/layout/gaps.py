@@ -246,73 +246,89 @@ class Rows:
         style = cascade.styles[own.style]
         said_around, said_beside = cascade.said_around(around), cascade.said_beside(beside)
         gap = decide(said_around, said_beside, style)
-        spine = style["spine"].value
-        is_first = beside == self._edge
-        is_sequence_around = said_around["wrap"].value not in ("none", "row")
-        joined = (
-            (is_first or style["joins"].value == "yes")
-            and is_sequence_around
-            and spine != "none"
-            and spine == said_around["spine"].value
-        )
-        starts = 0
-        wrap = style["wrap"].value
-        if wrap not in ("none", "row") and not joined:
-            starts |= SEQUENCE
-            if wrap == "stack-always" and opens_plainly(style):
-                starts |= OUTSIDE
-        if style["hang"].value != "none":
-            starts |= HANGING
-            if style["hang"].value == "line":
-                starts |= OUTSIDE
         self.within.append(self._place(own.around, self._edge))
         self.beyond.append(self._place(around, own.beside))
+        self._add_gap(gap, style, said_around, said_beside, kind)
+        self._add_sequence(style, _starts(style, said_around, beside == self._edge))
+        self._add_comment(style, kind)
+        self._add_token(style, gap)
+        self._add_separator(gap, said_around)
+        self.onward.append(None if self.starts[-1] or self.comment[-1] else self.beyond[-1])
+        notes = (self.needs_care, self.firm, self.asks, self.shares, self.cell, self.tail)
+        is_noted = self.stays_tight[-1] != "nowhere" or any(column[-1] for column in notes)
+        self.notable.append(is_noted)
+        self._states.append(state)
+        self.style.append(style)
+        return len(self.style) - 1
+
+    def _add_gap(
+        self, gap: Gap, style: Style, said_around: Style, said_beside: Style, kind: int
+    ) -> None:
+        """Add to the columns that say something of the gap before a node."""
         self.gap.append(gap)
         self.space.append(gap.space)
         may_join = gap.space == 0 and not gap.glued
         self.tight.append(may_join and kind not in self.kinds.never_joins)
+        is_part = gap.part not in (NONE, EMPTY)
         is_plain = not (gap.of_right or gap.line or gap.blank) and gap.part != EMPTY
         self.plain_part.append(gap.part if is_plain else NONE)
-        self.needs_care.append(not is_plain and (gap.part not in (NONE, EMPTY) or gap.line))
-        self.starts.append(starts)
-        self.wrap.append(str(wrap))
-        self.hang.append(_HANGS[str(style["hang"].value)])
-        is_comment = style["comment"].value != "none"
-        self.comment.append(is_comment)
-        self.directive.append(style["comment"].value == "directive")
-        self.margin.append(str(style["margin"].value))
-        self.has_margins |= self.margin[-1] != "block"
-        self.atom.append(style["atom"].value == "yes")
-        self.flows_atoms.append(style["atoms"].value == "flow" and wrap == "stack")
-        self.onward.append(None if starts or is_comment else self.beyond[-1])
-        self.opaque.append(is_comment or style["token"].value == "whole")
+        self.needs_care.append(not is_plain and (is_part or gap.line))
         hangs = gap.of_right and style["hang"].value == "line"
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
-        self.firm.append(gap.part not in (NONE, EMPTY) and (hangs or always) or gap.line)
-        self.plain.append(opens_plainly(style))
-        self.yields.append(self.plain[-1] and style["grant"].value == "none")
-        self.runs_on.append(not is_comment and kind not in self.kinds.never_goes_on)
-        self.is_run_on.append(not is_comment and kind not in self.kinds.never_joins)
+        self.firm.append(is_part and (hangs or always) or gap.line)
         is_authored = said_around["authored"].value != "no" and gap.part == OPEN
         is_counted = bool(said_around["line-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_counted))
+        self.has_asks |= self.asks[-1]
+        self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
+        self.has_shares |= self.shares[-1]
+
+    def _add_separator(self, gap: Gap, said_around: Style) -> None:
+        """Add to the column that says which separator a last item has."""
         sign, mode = str(said_around["separator"].value), str(said_around["trailing"].value)
         has_tail = gap.part == CLOSE and sign != "none" and mode != "keep"
         self.tail.append((sign.encode(), mode) if has_tail else ())
-        self.cell.append(style["column"].value != "no")
-        self.has_columns |= style["column"].value == "yes"
-        self.has_close_cells |= self.cell[-1] and not gap.space
+        self.has_tails |= has_tail
+
+    def _add_sequence(self, style: Style, starts: int) -> None:
+        """Add to the columns that say how a node's children are laid out, and where the node hangs."""
+        wrap = style["wrap"].value
+        self.starts.append(starts)
+        self.wrap.append(str(wrap))
+        self.hang.append(_HANGS[str(style["hang"].value)])
+        self.plain.append(opens_plainly(style))
+        self.yields.append(self.plain[-1] and style["grant"].value == "none")
+        self.flows_atoms.append(style["atoms"].value == "flow" and wrap == "stack")
         short = str(style["short"].value) if starts & OUTSIDE else "never"
         self.short.append("" if short == "never" else short)
-        self.stays_tight.append(str(style["tight"].value))
-        self.has_tight |= self.stays_tight[-1] != "nowhere"
+        self.margin.append(str(style["margin"].value))
+        self.has_margins |= self.margin[-1] != "block"
+        self.has_brace_lines |= style["open"].value == "brace-line"
+        self.has_suites |= (style["hang"].value, wrap) == ("line", "stack-always")
+
+    def _add_comment(self, style: Style, kind: int) -> None:
+        """Add to the columns that say which tokens are comments, and which may join their neighbours."""
+        is_comment = style["comment"].value != "none"
+        self.comment.append(is_comment)
+        self.directive.append(style["comment"].value == "directive")
+        self.has_directive_columns |= any(
+            style[name].value != "keep" for name in ("value-column", "join-column")
+        )
+        self.runs_on.append(not is_comment and kind not in self.kinds.never_goes_on)
+        self.is_run_on.append(not is_comment and kind not in self.kinds.never_joins)
+        self.opaque.append(is_comment or style["token"].value == "whole")
+
+    def _add_token(self, style: Style, gap: Gap) -> None:
+        """Add to the columns that say how a token is written, and where it is aligned."""
+        self.atom.append(style["atom"].value == "yes")
         self.idle.append(style["idle"].value == "yes")
         self.has_idle |= self.idle[-1]
-        self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
-        self.has_shares |= self.shares[-1]
-        notes = (self.needs_care, self.firm, self.asks, self.shares, self.cell)
-        is_noted = has_tail or self.stays_tight[-1] != "nowhere"
-        self.notable.append(is_noted or any(column[-1] for column in notes))
+        self.cell.append(style["column"].value != "no")
+        self.has_cells |= self.cell[-1]
+        self.has_columns |= style["column"].value == "yes"
+        self.has_close_cells |= self.cell[-1] and not gap.space
+        self.stays_tight.append(str(style["tight"].value))
+        self.has_tight |= self.stays_tight[-1] != "nowhere"
         spelling = tuple(str(style[name].value) for name in ("quotes", "letters", "sign"))
         self.spelling.append(spelling)
         self.has_spelling |= spelling != ("keep", "keep", "keep")
@@ -322,17 +338,28 @@ class Rows:
         self.has_held |= style["holds"].value != "none"
         self.inner_lines.append(str(style["inner-lines"].value))
         self.has_inner_lines |= self.inner_lines[-1] != "keep"
-        self.has_brace_lines |= style["open"].value == "brace-line"
-        self.has_suites |= (style["hang"].value, wrap) == ("line", "stack-always")
-        self.has_asks |= self.asks[-1]
-        self.has_cells |= self.cell[-1]
-        self.has_directive_columns |= any(
-            style[name].value != "keep" for name in ("value-column", "join-column")
-        )
-        self.has_tails |= has_tail
-        self._states.append(state)
-        self.style.append(style)
-        return len(self.style) - 1
+
+
+def _starts(style: Style, said_around: Style, is_first: bool) -> int:
+    """What a node begins: SEQUENCE, HANGING, OUTSIDE, or several. is_first: it is the first child."""
+    spine, wrap = style["spine"].value, style["wrap"].value
+    is_sequence_around = said_around["wrap"].value not in ("none", "row")
+    joined = (
+        (is_first or style["joins"].value == "yes")
+        and is_sequence_around
+        and spine != "none"
+        and spine == said_around["spine"].value
+    )
+    starts = 0
+    if wrap not in ("none", "row") and not joined:
+        starts |= SEQUENCE
+        if wrap == "stack-always" and opens_plainly(style):
+            starts |= OUTSIDE
+    if style["hang"].value != "none":
+        starts |= HANGING
+        if style["hang"].value == "line":
+            starts |= OUTSIDE
+    return starts
 
 
 def opens_plainly(style: Style) -> bool:

@@ -52,7 +52,7 @@ def keep_shared_lines(
         end += sum(len(tree.texts[token - 1]) for token in run)  # signs that are measured as gone
         if is_whole and tree.last(last) < behind and end <= measures.width:
             for token in run:
-                events[token] = (NONE, False, 0, number, False)
+                events[token] = Event(NONE, False, 0, number, False)
 
 
 def _column(

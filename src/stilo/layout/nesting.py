@@ -63,12 +63,19 @@ def nest(plan: Plan) -> None:
     root = groups[0]
     root.hard = root.must_open = root.fixed = True
     root.first, root.end = 0, len(plan.space)
-    live = range(1, len(groups))
-    is_sealed = plan.tree.is_sealed
     if plan.tree.soft:
         _shut(plan)
+    _open_for_certain(plan)
+    _move_heads(groups, _place_lines(plan))
+    _open_outward(plan)
+    _fix(plan, _list_inner(groups))
+
+
+def _open_for_certain(plan: Plan) -> None:
+    """Open the groups in which a line surely begins, and those that are always opened."""
+    is_sealed = plan.tree.is_sealed
     with_lines = {number for number, _ in plan.lines.values()}
-    for number, group in enumerate(groups[1:], 1):
+    for number, group in enumerate(plan.groups[1:], 1):
         if (group.forced or group.wrap == "stack-always") and not group.shut:
             stays_closed = is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
@@ -76,7 +83,15 @@ def nest(plan: Plan) -> None:
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
             if group.must_open and group.style["authored"].value == "rows":
                 _keep_rows(plan, group, number in with_lines)
-    shortened: set[int] = set()  # heads that begin after a new line within them
+
+
+def _place_lines(plan: Plan) -> set[int]:
+    """Give each line that no sequence decides about to the group it stands in, which must open.
+
+    Returns the numbers of the groups whose heads begin after such a line within them.
+    """
+    groups = plan.groups
+    shortened: set[int] = set()
     for token, (number, by_comment) in list(plan.lines.items()):
         while number:
             group = groups[number]
@@ -86,55 +101,80 @@ def nest(plan: Plan) -> None:
             if group.part_of(token) or group.hanging:
                 _harden(plan, number, token, True, False)
                 _stack_if_bulky(plan, group)
-                if group.needs >= 0 and not is_sealed:
-                    groups[group.needs].hard = groups[group.needs].must_open = True
+                _open_brackets(plan, group)
                 break
             group.first = max(group.first, token)
             shortened.add(number)
             number = group.around
         plan.lines[token] = (number, by_comment)
+    return shortened
+
+
+def _open_brackets(plan: Plan, group: Group) -> None:
+    """Open the brackets that a group needs to run over several lines."""
+    if group.needs >= 0 and not plan.tree.is_sealed:
+        brackets = plan.groups[group.needs]
+        brackets.hard = brackets.must_open = True
+
+
+def _move_heads(groups: Sequence[Group], shortened: Set[int]) -> None:
+    """Take groups out of those whose heads begin after them."""
     if shortened:
-        for number in live:
-            group = groups[number]
+        for group in groups[1:]:
             while group.around in shortened and group.gaps[0] < groups[group.around].first:
                 group.around = groups[group.around].around
-    for number in reversed(live):
+
+
+def _open_outward(plan: Plan) -> None:
+    """Open what is around something that must open, as far as the sheet says so."""
+    groups, is_sealed = plan.groups, plan.tree.is_sealed
+    for number in range(len(groups) - 1, 0, -1):
         group = groups[number]
         outer = groups[group.around]
         if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
             outer.headed = True
-        if group.must_open and group.needs >= 0 and not is_sealed:
-            groups[group.needs].hard = groups[group.needs].must_open = True
+        if group.must_open:
+            _open_brackets(plan, group)
         if group.hard and not group.shut:
             is_known = outer.must_open and outer.hard and (outer.bulky or not group.bulky)
             if not is_known or is_sealed:
                 _harden(plan, group.around, group.first, group.bulky, True, number)
             if outer.wrap == "flow":
                 _stack_if_bulky(plan, outer)
+
+
+def _list_inner(groups: Sequence[Group]) -> list[int]:
+    """List the groups in each, in text order, which is that of their numbers.
+
+    Returns the numbers of those that must open and have but one way to do so.
+    """
     opened: list[int] = []
-    lists: list[int] = []
-    for number in live:
-        group = groups[number]
+    for number, group in enumerate(groups[1:], 1):
         around = groups[group.around]
         if around.inner:
-            around.inner.append(number)  # in order, since groups are numbered in text order
+            around.inner.append(number)
         else:
             around.inner = [number]
         if group.must_open and _is_plain(group):
             opened.append(number)
-            if not group.hanging and group.style["brace"].value == "auto":
-                lists.append(number)
+    return opened
+
+
+def _fix(plan: Plan, opened: Sequence[int]) -> None:
+    """Note whose lines are known before anything is measured, of those groups that have but one way to open."""
+    groups = plan.groups
     going_on: set[int] = set()
-    for number in reversed(lists):
-        if _goes_on(groups, number, going_on):
+    for number in reversed(opened):
+        group = groups[number]
+        is_list = not group.hanging and group.style["brace"].value == "auto"
+        if is_list and _goes_on(groups, number, going_on):
             going_on.add(number)
     further_in = sorted(token for token, (_, by_comment) in plan.lines.items() if by_comment)
     for number in opened:
-        if number in going_on:
-            continue
         group = groups[number]
         around = groups[group.around]
-        if not (further_in and _is_further_in(plan, group, around, further_in)):
+        is_further_in = further_in and _is_further_in(plan, group, around, further_in)
+        if number not in going_on and not is_further_in:
             group.fixed = around.fixed
 
 

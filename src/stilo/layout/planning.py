@@ -88,7 +88,7 @@ def plan(
         if token and rows.needs_care[gap_row[token]] and token not in events:
             gap, node = rows.gap[gap_row[token]], leaves[token - 1] + 1
             number = hang_of[node] if gap.of_right else group_of[parent[node]]
-            events[token] = (gap.part, gap.line, gap.blank, number, False)
+            events[token] = Event(gap.part, gap.line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
     content = _columns_of_lines(tree, matched, rows, careful, margins, measured)
@@ -124,20 +124,20 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         if is_counted:
             counted.setdefault(number, []).append(token)
         else:
-            events[token] = (gap.part, True, gap.blank, number, False)
+            events[token] = Event(gap.part, True, gap.blank, number, False)
             plan.asked.add(token)
     for number in matched.laden:
         seed = matched.seeds[number]
         token = tree.first(seed.node) + (not seed.hanging)
         hangs = not seed.hanging and seed.node in matched.hang_of
-        if not hangs and not (token in events and events[token][1]):
-            events[token] = (OPEN, True, plan.gap(token).blank, number, False)
+        if not hangs and not (token in events and events[token].is_forced):
+            events[token] = Event(OPEN, True, plan.gap(token).blank, number, False)
             plan.asked.add(token)
     for number, tokens in counted.items():
         last = tokens[-1]
         most = int(str(rows.style[matched.seeds[number].row]["line-most"].value))
         if len(tokens) >= most and last not in events:
-            events[last] = (MID, True, plan.gap(last).blank, number, False)
+            events[last] = Event(MID, True, plan.gap(last).blank, number, False)
             plan.asked.add(last)
 
 
@@ -239,19 +239,73 @@ def _unsure(
     A line surely fits if it lies between two new lines of bodies that no sequence around them
     can move, holds no other new line, and is short enough at the indent of its body.
     """
+    lines = _sure_lines(plan, matched, events, measured)
+    wanted = lines.wanted
+    gap_row, tails, tree = plan.gap_row, plan.tails, plan.tree
+    plain, is_firm = plan.rows.plain_part, plan.rows.firm
+    starts, ends = measured.starts, measured.ends
+    spared = list(tree.spared)
+    opening = sorted(tree.soft.keys() - tree.firm)
+    begin, indent = 0, 0
+    sure = sorted(lines.begins)
+    for token in sure:
+        room = width - plan.room(token) if token in tails else width
+        length = indent + ends[token - 1] - starts[begin] if token > begin else 0
+        if opening and length == room:  # with a bracket that may come it may not fit
+            room -= bisect_left(opening, begin) < bisect_left(opening, token)
+        if token > begin and not (length <= room and lines.is_whole(begin, token, measured.multi)):
+            wanted += [
+                t
+                for t, place in enumerate(gap_row[begin + 1 : token], begin + 1)
+                if plain[place] and not is_firm[place] and t not in events and t not in lines.opened
+            ]
+            plan.lacking += spared[bisect_left(spared, begin):bisect_left(spared, token)]
+        begin, indent = token, content[lines.begins[token]]
+    wanted.sort()
+    for first, (last, _) in tree.spared.items():
+        if sure[bisect_right(sure, first)] <= last:
+            plan.lacking.append(first)
+    return wanted
+
+
+@dataclass(frozen=True)
+class _SureLines:
+    """Lines that surely begin.
+
+    begins: the token that begins each, and the end of all → the seed whose line it is. unsettled: tokens, in order,
+    at or before which others may end. wanted: gaps that are looked at in any case. opened: those of them that
+    belong to sequences around bodies.
+    """
+
+    begins: dict[int, int]
+    unsettled: list[int]
+    wanted: list[int]
+    opened: set[int]
+
+    def is_whole(self, begin: int, end: int, multi: Mapping[int, object]) -> bool:
+        """Whether no other line may end between two tokens. multi: the tokens that hold line ends."""
+        at = bisect_left(self.unsettled, begin)
+        if at == len(self.unsettled) or self.unsettled[at] >= end:
+            return True
+        return end - begin == 1 and self.unsettled[at] == begin and begin in multi
+
+
+def _sure_lines(
+    plan: Plan, matched: Matched, events: dict[int, Event], measured: Measured
+) -> _SureLines:
     rows, gap_row, tree = plan.rows, plan.gap_row, plan.tree
     seeds, clear = matched.seeds, matched.clear
     plain, is_firm = rows.plain_part, rows.firm
     group_of, parent, leaves = matched.group_of, tree.parent, tree.token_node
     wanted: list[int] = []
-    stops: dict[int, int] = {}  # tokens that surely begin a line, with their seeds
-    unsettled: list[int] = list(measured.multi)  # tokens at or before which lines may end
+    begins: dict[int, int] = {}
+    unsettled: list[int] = list(measured.multi)
     for token in plan.notable:
         if token and is_firm[gap_row[token]] and token not in events:
             wanted.append(token)
             number = group_of[parent[leaves[token - 1] + 1]]
             if clear[number]:
-                stops[token] = number
+                begins[token] = number
             else:
                 unsettled.append(token)
     opened: set[int] = set()
@@ -263,44 +317,16 @@ def _unsure(
             if part and token not in events and (closes or part != CLOSE):
                 wanted.append(token)
                 opened.add(token)
-                stops[token] = number
-    for token, (part, forced, _, number, _) in events.items():
-        if (forced or (part != NONE and rows.firm[gap_row[token]])) and clear[number]:
-            stops[token] = number
-        elif forced or part != NONE:
+                begins[token] = number
+    for token, event in events.items():
+        is_part = event.part != NONE
+        if (event.is_forced or is_part and is_firm[gap_row[token]]) and clear[event.seed]:
+            begins[token] = event.seed
+        elif event.is_forced or is_part:
             unsettled.append(token)
     unsettled.sort()
-    starts, ends = measured.starts, measured.ends
-    tails = plan.tails
-    spared = list(tree.spared)
-    opening = sorted(tree.soft.keys() - tree.firm)
-    begin, indent = 0, 0
-    at = 0
-    stops[len(gap_row)] = 0
-    sure = sorted(stops)
-    for token in sure:
-        while at < len(unsettled) and unsettled[at] < begin:
-            at += 1
-        calm = at == len(unsettled) or unsettled[at] >= token
-        if not calm and token - begin == 1:
-            calm = unsettled[at] == begin and begin in measured.multi
-        room = width - plan.room(token) if token in tails else width
-        length = indent + ends[token - 1] - starts[begin] if token > begin else 0
-        if opening and length == room:  # with a bracket that may come it may not fit
-            room -= bisect_left(opening, begin) < bisect_left(opening, token)
-        if token > begin and not (calm and length <= room):
-            wanted += [
-                t
-                for t, place in enumerate(gap_row[begin + 1 : token], begin + 1)
-                if plain[place] and not is_firm[place] and t not in events and t not in opened
-            ]
-            plan.lacking += spared[bisect_left(spared, begin):bisect_left(spared, token)]
-        begin, indent = token, content[stops[token]]
-    wanted.sort()
-    for first, (last, _) in tree.spared.items():
-        if sure[bisect_right(sure, first)] <= last:
-            plan.lacking.append(first)
-    return wanted
+    begins[len(gap_row)] = 0
+    return _SureLines(begins, unsettled, wanted, opened)
 
 
 def _grow(plan: Plan, matched: Matched, sown: _Sown, is_dense: bool) -> None:
