@@ -27,7 +27,7 @@ from stilo.sheet.parse import (
     NO_VALUES, Declaration, Rule, Setting, Sheet, comment_kinds, parse_nodes, read_facts,
     read_sheet, role_names, whole_kinds, words_of,
 )
-from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Naming, Parts, Readings, Value
+from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Naming, Parts, Readings, Type, Value
 from stilo.sheet.selectors import Compound, Selector, SelectorReader
 from stilo.source import Source
 from stilo.support import NO_SUPPORT, Support
@@ -117,7 +117,6 @@ class Language:
         self, parsed: Sequence[tuple[str, Sequence[Any]]], values: Mapping[str, Value]
     ) -> None:
         """Take in the rules, roles and settings of all sheets. Raises SheetError."""
-        last = parsed[-1][0]
         roles = [role for _, nodes in parsed for role in role_names(nodes)]
         settings: dict[str, Setting] = {}
         #: The meaning of each role.
@@ -136,6 +135,17 @@ class Language:
             self._sheets.append(sheet)
         if faults:
             raise SheetError(faults)
+        heard = self._take_rules(rules, settings, roles)
+        self._see_names(heard, parsed[-1][0])
+        self._take_settings(heard)
+
+    def _take_rules(
+        self,
+        rules: Sequence[tuple[int, Rule]],
+        settings: Mapping[str, Setting],
+        roles: Sequence[str],
+    ) -> dict[str, Setting]:
+        """Take in rules, those that put things in order apart. Returns the settings that mean something."""
         self._order_rules = [
             (layer, replace(rule, roles=None, declarations=found))
             for layer, rule in rules
@@ -148,50 +158,43 @@ class Language:
                 or rule.roles is not None
         ]
         self._rules = _role_rules(settings, roles) + rules
-        used = {role for _, rule in rules for role in rule.roles or ()}
-        #: The roles that some rule of the sheets gives; others have no settings here.
-        self.used_roles: frozenset[str] = frozenset(used)
-        asked = {d.setting for _, rule in rules for d in rule.declarations}
-        heard = {
-            name: setting
-            for name, setting in settings.items()
-            if "." not in name or name.partition(".")[0] in used or name in asked
-        }
-        self._defaults = {name: setting.default for name, setting in heard.items()}
-        self._see_names(heard, last)
-        #: The settings that mean something in this language.
-        self.settings = {n: s for n, s in heard.items() if n not in self.facts.without}
-        #: The forms of imports, in the sheet's order.
-        self.import_forms: tuple[str, ...] = tuple(dict.fromkeys(
-            str(d.value)
-            for _, rule in self._order_rules
-            for d in rule.declarations
-            if d.name == "import"
-        ))
-        #: Whether imports may stand in bodies within the text, too.
-        self.has_inner_imports = any(
-            d.name == "part" and d.value == "inside"
-            for _, rule in self._order_rules
-            for d in rule.declarations
-        )
-        if "import.groups" in self.settings:
-            known = Parts((*self.import_forms, *CLASSES))
-            groups = replace(self.settings["import.groups"], type=known)
-            self.settings["import.groups"] = groups
-        if KNOWN_WORDS in self.settings and isinstance(self.reader, WordReader):
-            words = Readings(None, self.reader.readings)
-            self.settings[KNOWN_WORDS] = replace(self.settings[KNOWN_WORDS], type=words)
-        #: The settings whose words have rules.
-        self._word_settings = tuple(
-            dict.fromkeys(name for sheet in self._sheets for name in sheet.word_settings)
-        )
-        for name in self._word_settings:
-            if name in self.settings:
-                self.settings[name] = replace(self.settings[name], type=Naming())
         self._order: dict[str, tuple[Cascade, Steps]] = {
             about: (Cascade(self._order_rules_about(about), [{}]), {})
             for about in sorted({PROPERTIES[name].about for name in ORDER})
         }
+        ordering = [d for _, rule in self._order_rules for d in rule.declarations]
+        #: The forms of imports, in the sheet's order.
+        self.import_forms = tuple(
+            dict.fromkeys(str(d.value) for d in ordering if d.name == "import")
+        )
+        #: Whether imports may stand in bodies within the text, too.
+        self.has_inner_imports = any((d.name, d.value) == ("part", "inside") for d in ordering)
+        used = {role for _, rule in rules for role in rule.roles or ()}
+        #: The roles that some rule of the sheets gives; others have no settings here.
+        self.used_roles: frozenset[str] = frozenset(used)
+        asked = {d.setting for _, rule in rules for d in rule.declarations}
+        return {
+            name: setting
+            for name, setting in settings.items()
+            if "." not in name or name.partition(".")[0] in used or name in asked
+        }
+
+    def _take_settings(self, heard: Mapping[str, Setting]) -> None:
+        """Take in settings, of some of which the values depend on the language."""
+        self._defaults = {name: setting.default for name, setting in heard.items()}
+        #: The settings that mean something in this language.
+        self.settings = {n: s for n, s in heard.items() if n not in self.facts.without}
+        #: The settings whose words have rules.
+        self._word_settings = tuple(
+            dict.fromkeys(name for sheet in self._sheets for name in sheet.word_settings)
+        )
+        types: dict[str, Type] = {"import.groups": Parts((*self.import_forms, *CLASSES))}
+        if isinstance(self.reader, WordReader):
+            types[KNOWN_WORDS] = Readings(None, self.reader.readings)
+        types.update(dict.fromkeys(self._word_settings, Naming()))
+        for name, type_ in types.items():
+            if name in self.settings:
+                self.settings[name] = replace(self.settings[name], type=type_)
         declared = (d.setting for _, rule in self._rules for d in rule.declarations)
         held = (held.setting for held in self.facts.held)
         #: The settings by whose values the rules are other rules, in order.

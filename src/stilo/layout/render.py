@@ -99,18 +99,44 @@ def render(
 def _laid_out(
     plan: Plan, fitted: Fitted, values: Mapping[str, Value], keeps_end: bool, kept: Kept
 ) -> Rendered:
-    tree = plan.tree
-    tokens = list(tree.texts)
+    tokens = list(plan.tree.texts)
     if not tokens:
         return Rendered([b""], [])
+    width, tab = int(values["width"]), int(values["tab-width"])
+    margins = Margins(fitted, tab_columns(values))
+    gaps = _decided_gaps(plan, fitted, margins, int(values["comment-distance"]))
+    edits = respell(plan, tokens)
+    edits += settle_tails(plan, fitted, gaps, tokens)
+    edits += settle_brackets(plan, fitted, gaps, tokens)
+    edits += _without_idle(plan, fitted, gaps, tokens, keeps_end, kept)
+    fillers = shorten(plan, tokens) if plan.rows.has_fills else {}
+    aligned = set_in_columns(plan, fitted, gaps, tokens, width, tab, kept)
+    if plan.rows.has_fills:
+        edits += fill(plan, gaps, tokens, fillers, aligned, kept.tokens)
+        justify(plan, gaps, aligned)
+    if plan.rows.has_directive_columns:
+        edits += respaced(plan, fitted, gaps, tokens, width, tab)
+    edits += _move_comments(plan, margins, gaps, tokens, values)
+    if plan.rows.has_inner_lines:
+        edits += _align_texts(plan, margins, gaps, tokens, kept)
+    if prose := int(values["comment-columns"]):
+        edits += rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text)
+    has_end = bool(tokens) and tokens[-1].endswith(b"\n")  # which belongs to the last token
+    gaps.append(b"\n" if values["final-newline"] == "yes" and not has_end else b"")
+    return Rendered(gaps, tokens, edits, aligned)
+
+
+def _decided_gaps(
+    plan: Plan, fitted: Fitted, margins: Margins, comment_distance: int
+) -> list[bytes]:
+    """What stands in each gap by the plan and the line ends that were found."""
+    tree, tab = plan.tree, margins.tab
     blanks = (b"", b" ")
     gaps = list(map(blanks.__getitem__, plan.space))
-    distance = b" " * int(values["comment-distance"])
+    distance = b" " * comment_distance
     for token in plan.trailing:
         if token not in fitted.breaks and not tree.between(token).count(b"\n"):
             gaps[token] = distance
-    margins = Margins(fitted, tab_columns(values))
-    tab = margins.tab
     if fitted.margins:
         for token, column in fitted.breaks.items():
             gaps[token] = b"\n" + margins.text(token, column)
@@ -120,7 +146,7 @@ def _laid_out(
             gaps[token] = line_of[column]
     for token in _on_brace_lines(plan, fitted):
         begin, column = fitted.breaks[token - 1], fitted.breaks[token]
-        blanks_before = column - begin - display_width(tokens[token - 1].decode())
+        blanks_before = column - begin - display_width(tree.texts[token - 1].decode())
         if blanks_before > 0:
             is_stop = tab and column % tab == 0 and blanks_before < tab
             gaps[token] = b"\t" if is_stop else b" " * blanks_before
@@ -129,9 +155,14 @@ def _laid_out(
             gaps[token] = b"\n" * lines + gaps[token]
     if b"\f" in tree.data:
         _keep_pages(plan, gaps)
-    edits = respell(plan, tokens)
-    edits += settle_tails(plan, fitted, gaps, tokens)
-    edits += settle_brackets(plan, fitted, gaps, tokens)
+    return gaps
+
+
+def _without_idle(
+    plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], keeps_end: bool, kept: Kept
+) -> list[TokenEdit]:
+    """Take out the signs that say nothing at the end of a line, such as a semicolon."""
+    tree, edits = plan.tree, list[TokenEdit]()
     for token in plan.idle:
         following = token + 1
         while following in plan.trailing:
@@ -144,17 +175,18 @@ def _laid_out(
             declared = plan.rows.style[plan.row[tree.token_node[token]]]["idle"]
             edits.append(TokenEdit(token, EditKind.IDLE, tokens[token], b"", declared))
             tokens[token] = gaps[token] = b""
-    fillers = shorten(plan, tokens) if plan.rows.has_fills else {}
-    aligned = set_in_columns(
-        plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"]), kept
-    )
-    if plan.rows.has_fills:
-        edits += fill(plan, gaps, tokens, fillers, aligned, kept.tokens)
-        justify(plan, gaps, aligned)
-    if plan.rows.has_directive_columns:
-        edits += respaced(
-            plan, fitted, gaps, tokens, int(values["width"]), int(values["tab-width"])
-        )
+    return edits
+
+
+def _move_comments(
+    plan: Plan,
+    margins: Margins,
+    gaps: list[bytes],
+    tokens: list[bytes],
+    values: Mapping[str, Value],
+) -> list[TokenEdit]:
+    """Move the further lines of comments along with the first, and take spaces off their ends."""
+    edits = list[TokenEdit]()
     trims = values["trim-comments"] == "yes"
     for token in plan.comments:
         text = moved = tokens[token]
@@ -174,13 +206,7 @@ def _laid_out(
                 TokenEdit(token, EditKind.COMMENT, text, moved, _reason_to_move(text, moved))
             )
             tokens[token] = moved
-    if plan.rows.has_inner_lines:
-        edits += _align_texts(plan, margins, gaps, tokens, kept)
-    if prose := int(values["comment-columns"]):
-        edits += rewrap(plan, fitted, gaps, tokens, prose, kept, margins.text)
-    has_end = bool(tokens) and tokens[-1].endswith(b"\n")  # which belongs to the last token
-    gaps.append(b"\n" if values["final-newline"] == "yes" and not has_end else b"")
-    return Rendered(gaps, tokens, edits, aligned)
+    return edits
 
 
 def shifted(plan: Plan, rendered: Rendered, values: Mapping[str, Value], column: int) -> bytes:

@@ -45,23 +45,36 @@ def expand(
     """
     items = [item for run in runs for item in run]
     stars = [item for item in items if any(entry.name == ALL for entry in item.entries)]
-    offered: dict[int, frozenset[str]] = {}
-    unknown: list[Import] = []
-    for item in stars:
-        found = around.catalogue.names(item.module, item.form.offers)
-        if found is None:
-            unknown.append(item)
-        else:
-            offered[item.start] = found
-    words = frozenset[str]().union(*offered.values())
-    if not words:
-        return Expansion({}, unknown=tuple(unknown))
-    names = around.look_up(words, items)
+    answers = {item.start: around.catalogue.names(item.module, item.form.offers) for item in stars}
+    unknown = tuple(item for item in stars if answers[item.start] is None)
+    offered = {start: found for start, found in answers.items() if found is not None}
+    if not any(offered.values()):
+        return Expansion({}, unknown=unknown)
+    sources = _sources(items, stars, offered, around)
+    taken, ambiguous = _taken(sources, offered, prefer)
+    offsets = {s.start: e.offset for s in stars for e in s.entries if e.name == ALL}
+    idle = {s.start for s in stars if s.form.star == "weak" and not taken.get(s.start, True)}
+    return Expansion(
+        {offsets[start]: tuple(sorted(found)) for start, found in taken.items() if found},
+        frozenset(offsets[start] for start in idle),
+        ambiguous=ambiguous,
+        unknown=unknown,
+    )
+
+
+def _sources(
+    items: Sequence[Import],
+    stars: Sequence[Import],
+    offered: Mapping[int, frozenset[str]],
+    around: Surroundings,
+) -> dict[str, tuple[list[Import], Sequence[int]]]:
+    """The names of which the file uses or mentions some that stars offer: the stars of each, and its places."""
+    names = around.look_up(frozenset[str]().union(*offered.values()), items)
     hidden = (
         around.inner | around.implicit | {name for item in items for name, _ in item.bindings()}
     )
     hidden |= {name for name, found in names.items() if found.is_bound_at_top}
-    by_name: dict[str, list[Import]] = {}
+    sources: dict[str, tuple[list[Import], Sequence[int]]] = {}
     for item in stars:
         for name in offered.get(item.start, ()):
             known = names.get(name)
@@ -69,25 +82,27 @@ def expand(
                 continue
             # What a comment calls so may be what a scope near it makes known.
             if known.is_used or (known.is_said and not known.binders):
-                by_name.setdefault(name, []).append(item)
-    taken: dict[int, set[str]] = {item.start: set() for item in stars if item.start in offered}
+                sources.setdefault(name, ([], known.places))[0].append(item)
+    return sources
+
+
+def _taken(
+    sources: Mapping[str, tuple[Sequence[Import], Sequence[int]]],
+    offered: Mapping[int, frozenset[str]],
+    prefer: Sequence[str],
+) -> tuple[dict[int, set[str]], tuple[Ambiguity, ...]]:
+    """For each star whose names can be told, those that are taken from it; and the names that may be of several."""
+    taken: dict[int, set[str]] = {start: set() for start in offered}
     ambiguous: list[Ambiguity] = []
-    for name, sources in sorted(by_name.items()):
-        chosen = [s for s in sources if f"{s.module}.{name}" in prefer] or sources
+    for name, (stars, places) in sorted(sources.items()):
+        chosen = [s for s in stars if f"{s.module}.{name}" in prefer] or stars
         if len({s.module for s in chosen}) > 1 and chosen[0].form.star == "weak":
             candidates = tuple(sorted(f"{s.module}.{name}" for s in chosen))
-            ambiguous.append(Ambiguity(name, candidates, tuple(names[name].places)))
+            ambiguous.append(Ambiguity(name, candidates, tuple(places)))
             for source in chosen:
                 taken.pop(source.start, None)
             continue
         for source in chosen:
             if source.start in taken:
                 taken[source.start].add(name)
-    offsets = {s.start: e.offset for s in stars for e in s.entries if e.name == ALL}
-    idle = {s.start for s in stars if s.form.star == "weak" and not taken.get(s.start, True)}
-    return Expansion(
-        {offsets[start]: tuple(sorted(found)) for start, found in taken.items() if found},
-        frozenset(offsets[start] for start in idle),
-        ambiguous=tuple(ambiguous),
-        unknown=tuple(unknown),
-    )
+    return taken, tuple(ambiguous)

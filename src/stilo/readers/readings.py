@@ -288,38 +288,48 @@ class Look:
         at = bisect_left(words.starts, fault.start)
         _, high = statement(words, faults[-1].end, len(self.data))
         behind = bisect_left(words.starts, high)
-        like = [w for w in range(begin, behind) if words.texts[w] in self.known]
         around = range(max(begin, at - MOST_WORDS), min(behind, at + MOST_WORDS))
         whole = [w for w in around if self._is_word(w)]
         near = range(at - WORDS_BEFORE, at + WORDS_AFTER)
         ours = [w for w in whole if self._is_capital(w) or w in near or w == begin]
         ours.sort(key=lambda w: (not self._is_capital(w), w))
-        singles: list[Reading] = []
-        known = [r for w in like for r in self._known(w) if is_new(r, self.taken)]
-        if known:
-            yield joined(apart(known))
+        known = [w for w in range(begin, behind) if words.texts[w] in self.known]
+        yield from _together([r for w in known for r in self._known(w) if is_new(r, self.taken)])
         if "aside" in names:
             heads = list(self._in_heads(begin))
             if len(heads) > 1:
-                yield joined(apart(heads))
+                yield from _together(heads)
             yield from heads
-        typed = [r for w in whole for r in self._typed(w)] if "typed" in names else []
-        if typed:
-            yield joined(apart(typed))
-        everything = (w for w in range(begin, behind) if self._is_word(w))
-        alone = [w for w in everything if self._is_alone(w)] if "ended" in names else []
+        if "typed" in names:
+            yield from _together([r for w in whole for r in self._typed(w)])
+        alone: list[int] = []
+        if "ended" in names:
+            alone = [w for w in range(begin, behind) if self._is_word(w) and self._is_alone(w)]
+            yield from self._endings(alone, begin, behind, names)
+        yield from self._near(fault, ours, alone, names)
+        if "lines" in names:
+            yield from self._lines(low, faults)
+
+    def _endings(
+        self, alone: Sequence[int], begin: int, behind: int, names: Sequence[str]
+    ) -> Iterator[Reading]:
+        """Words that end statements or lines. alone: those that stand alone on a line, of all from one to another."""
         ended = [reading for w in alone for reading in self._ended(w)]
-        if ended:
-            yield joined(apart(ended))
-            if "item" in names and any(map(self._opens, alone)):
-                yield joined([r for w in alone for r in self._ended(w, holds_item=self._opens(w))])
+        yield from _together(ended)
+        if ended and "item" in names and any(map(self._opens, alone)):
+            yield joined([r for w in alone for r in self._ended(w, holds_item=self._opens(w))])
         if len(ended) > 1:
             yield from ended
         if alone and self.words.opens.get(behind - 1, -1) >= 0:  # it may be an item of a list in braces
             yield from (r for w in alone for r in self._ended(w, b","))
         said = [w for w in range(begin, behind) if self._is_word(w) and self._is_said(w)]
-        if said and "ended" in names:
-            yield joined(apart([self._line(w) for w in said]))
+        yield from _together([self._line(w) for w in said])
+
+    def _near(
+        self, fault: Fault, ours: Sequence[int], alone: Sequence[int], names: Sequence[str]
+    ) -> Iterator[Reading]:
+        """Words near a fault, one by one and together: those in capitals, then the others. ours: these words."""
+        singles: list[Reading] = []
         capitals = [w for w in ours if self._is_capital(w) and w not in alone]
         yield from self._single(capitals, names, singles)
         capital = [r for r in singles if CAPITALS.match(self.data, r.start)]
@@ -331,7 +341,8 @@ class Look:
             for w in self._before(fault.start):
                 if not self._has_body(w):
                     yield from self._ended(w)
-        yield from self._single([w for w in ours if w not in capitals + alone], names, singles)
+        others = [w for w in ours if w not in capitals and w not in alone]
+        yield from self._single(others, names, singles)
         wrapped = [r for r in singles if r.name == "wrapped"]
         if wrapped:
             for reading in singles:
@@ -339,9 +350,7 @@ class Look:
                     yield joined([*wrapped, reading])
         items = [self._item(w) for w in ours if self._opens(w)]
         if "item" in names and len(items) > 1:
-            yield joined(apart(items))
-        if "lines" in names:
-            yield from self._lines(low, faults)
+            yield from _together(items)
 
     def _single(
         self, ours: Sequence[int], names: Sequence[str], found: list[Reading]
@@ -728,3 +737,9 @@ def joined(readings: Sequence[Reading]) -> Reading:
     known = tuple(word for reading in readings for word in reading.words)
     spans = tuple(sorted(span for reading in readings for span in reading.reach))
     return Reading(readings[0].name, changes, known, spans)
+
+
+def _together(readings: Sequence[Reading]) -> Iterator[Reading]:
+    """Several readings as one, without those that overlap; none of none."""
+    if readings:
+        yield joined(apart(readings))
