@@ -13,11 +13,12 @@ from dataclasses import replace
 from stilo.edits import Edit
 from stilo.order.changes import Arrangement, Change, shown
 from stilo.order.gather import Gathered
+from stilo.order.imports import Import
 from stilo.order.merge import merge
 from stilo.order.needs import Needs
 from stilo.order.order import Order
 from stilo.order.rewrite import added_to, without_stars, without_unused
-from stilo.order.statements import Import, stays_with
+from stilo.order.statements import stays_with
 
 
 def arrange(

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.edits import Edit
+from stilo.order.imports import Import
 from stilo.order.needs import Needs
-from stilo.order.statements import Import
 
 
 class Change(NamedTuple):

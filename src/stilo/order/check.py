@@ -7,10 +7,10 @@ from collections.abc import Iterable, Sequence, Set
 
 from stilo.errors import Fault, UnsafeResult
 from stilo.order.changes import Arrangement
+from stilo.order.imports import Import
 from stilo.order.reading import Reading
 from stilo.order.rewrite import is_model
 from stilo.order.shorten import Path
-from stilo.order.statements import Import
 from stilo.order.text import Text
 from stilo.source import Source
 from stilo.tree.flat import Tree

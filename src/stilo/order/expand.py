@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from stilo.order.statements import Import
+from stilo.order.imports import ALL, Import
 from stilo.order.surroundings import Surroundings
-from stilo.order.writing import ALL
 
 
 @dataclass(frozen=True)

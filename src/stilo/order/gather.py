@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 
 from stilo.layout.plan import MARK
 from stilo.order.changes import Change, shown
+from stilo.order.imports import NOTHING, Import
 from stilo.order.needs import Needs
 from stilo.order.reading import Reading
-from stilo.order.statements import NOTHING, Import
 from stilo.order.uses import Hiding, is_made_known
 from stilo.tree.flat import Tree
 

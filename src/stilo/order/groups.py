@@ -9,7 +9,7 @@ from functools import lru_cache
 from pathlib import PurePosixPath
 from typing import NamedTuple
 
-from stilo.order.statements import Import
+from stilo.order.imports import Import
 from stilo.sheet.properties import CLASSES, OWN, PROJECT, RELATIVE, STANDARD
 
 Known = Callable[[str], bool]

@@ -7,14 +7,13 @@ from collections.abc import Mapping, Sequence
 from stilo.order.catalogue import Catalogue
 from stilo.order.expand import Expansion, expand
 from stilo.order.groups import parts
+from stilo.order.imports import ALL, Import
 from stilo.order.needs import Needs
 from stilo.order.project import Project
 from stilo.order.shorten import Shortened, shorten
-from stilo.order.statements import Import
 from stilo.order.surroundings import Surroundings, implicit_names, inner_names
 from stilo.order.text import Text
 from stilo.order.uses import Hiding, hides, of_home, unused
-from stilo.order.writing import ALL
 from stilo.sheet.properties import Value
 
 #: The settings that turn these passes on, each by any value but `keep`.

@@ -6,8 +6,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
+from stilo.order.imports import Entry, Import
 from stilo.order.keys import KEYS
-from stilo.order.statements import Entry, Import
 from stilo.order.writing import written
 from stilo.sheet.properties import Value
 

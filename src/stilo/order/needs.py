@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from stilo.order.expand import Ambiguity
+from stilo.order.imports import Import
 from stilo.order.shorten import Shortened
-from stilo.order.statements import Import
 
 
 @dataclass(frozen=True)

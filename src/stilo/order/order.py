@@ -9,9 +9,9 @@ from typing import Any
 
 from stilo.language import Language
 from stilo.order.groups import Known, group_of, parts
+from stilo.order.imports import Import
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.project import Project
-from stilo.order.statements import Import
 from stilo.sheet.properties import STANDARD, Value
 
 

@@ -12,6 +12,7 @@ from stilo.order.asked import KEPT
 from stilo.order.changes import Arrangement, Change
 from stilo.order.check import check, unsafe
 from stilo.order.gather import Gathered, gather
+from stilo.order.imports import Import
 from stilo.order.lookup import needs_of
 from stilo.order.needs import Needs
 from stilo.order.order import order_of
@@ -19,7 +20,6 @@ from stilo.order.project import Project
 from stilo.order.reading import Reading, read
 from stilo.order.rewrite import possible
 from stilo.order.shorten import Shortened
-from stilo.order.statements import Import
 from stilo.order.text import Text
 from stilo.sheet.properties import Value
 from stilo.source import LineRange, Position, Source

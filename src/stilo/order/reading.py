@@ -9,9 +9,10 @@ from weakref import WeakKeyDictionary
 
 from stilo.language import Language
 from stilo.layout.plan import MARK
+from stilo.order.imports import Import
 from stilo.order.order import Order
 from stilo.order.project import Project
-from stilo.order.statements import Import, Known, read_runs
+from stilo.order.statements import Known, read_runs
 from stilo.order.text import Text
 from stilo.sheet.marks import Marks
 from stilo.source import LineRange, Source

@@ -7,9 +7,9 @@ from dataclasses import replace
 
 from stilo.order.catalogue import FILES
 from stilo.order.changes import Change, shown
+from stilo.order.imports import Entry, Import
 from stilo.order.keys import Key
 from stilo.order.shorten import Shortened
-from stilo.order.statements import Entry, Import
 from stilo.order.writing import written
 
 

@@ -7,9 +7,8 @@ from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from stilo.order.catalogue import FILES
-from stilo.order.statements import Import
+from stilo.order.imports import ALL, Import
 from stilo.order.surroundings import Surroundings
-from stilo.order.writing import ALL
 from stilo.tree.flat import Tree
 
 DOT = b"."

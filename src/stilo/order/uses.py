@@ -14,8 +14,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from stilo.language import Language
-from stilo.order.statements import Entry, Import
-from stilo.order.writing import ALL
+from stilo.order.imports import ALL, Entry, Import
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 

@@ -3,13 +3,8 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from stilo.order.statements import Entry, Import
-
-#: The name that stands for all names of a module.
-ALL = "*"
+from stilo.order.imports import ALL, Entry, Import
 
 
 def written(item: Import) -> bytes:
