@@ -59,6 +59,8 @@ SELECTORS = [
     ("pair > :is(number, array)", ["1", '[2, 3, [], {"c": 4}]', "4", "[]"]),
     ("pair:has(> array:empty)", ['"d": []']),
     ("pair:has(object)", ['"b": [2, 3, [], {"c": 4}]']),
+    ("array:has(array)", ['[2, 3, [], {"c": 4}]']),  # nothing holds itself, or what stands before it
+    ("array:has(pair)", ['[2, 3, [], {"c": 4}]']),
     ('number:has(+ ",")', ["2", "3"]),
     ("pair:has(> number)", ['"a": 1', '"c": 4']),
     ('number:has(+ "," + number)', ["2"]),
