@@ -53,7 +53,7 @@ _Task = Generator[_Asked, Frontier, Frontier]
 class Fitted:
     """Per broken gap (by the token after it), the column at which its line begins.
 
-    cuts: those of them that were known before measuring, in order. gone: separators after last items
+    cuts: the gaps that were known to break before measuring, in order. gone: separators after last items
     that go, since their lists are not opened in a statement that is. margins: of cuts in blocks that
     keep their own.
     """

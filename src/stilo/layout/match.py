@@ -23,13 +23,13 @@ class Seed(NamedTuple):
 
 @dataclass(frozen=True)
 class Matched:
-    """Per node its row; of each with children, the innermost seed; the seeds; that of each node that hangs.
+    """Which rule each node meets, and the sequences that may become groups.
 
-    group_of: -1 for nodes without children that start no sequence. ends: where a seed ends before its node does. clear: of each seed, whether its lines are sure:
-    it is always opened, and so is all around it. opened: those of them that are opened by a body
-    in them alone. laden: bodies that might stand on one line, were there no other in them.
-    kept: bodies that may stand on one line since their author wrote them so. levels: of each seed, how
-    many lie around it within the innermost body.
+    row: per node, its row. group_of: per node the innermost seed, or -1 for a node without children that starts no
+    sequence. hang_of: node that hangs → its seed. ends: seed → where it ends, if before its node. clear: per seed,
+    whether its lines are sure: it is always opened, and so is all around it. opened: the seeds that are opened by a
+    body alone. laden: bodies that might stand on one line, if they held no other. kept: bodies that may stand on one
+    line since their author wrote them so. levels: per seed, how many lie around it within the innermost body.
     """
 
     row: list[int]

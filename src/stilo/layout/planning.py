@@ -273,8 +273,8 @@ class _SureLines:
     """Lines that surely begin.
 
     begins: the token that begins each, and the end of all → the seed whose line it is. unsettled: tokens, in order,
-    at or before which others may end. wanted: gaps that are looked at in any case. opened: those of them that
-    belong to sequences around bodies.
+    at or before which others may end. wanted: gaps that are looked at in any case. opened: the gaps of sequences
+    around bodies.
     """
 
     begins: dict[int, int]
