@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import subprocess
+import sys
 from pathlib import Path
 
 import attr._make
@@ -90,3 +92,15 @@ def test_what_cannot_be_kept_leaves_nothing_behind(tmp_path) -> None:
     assert keep(tmp_path / "new", b"berth") and not keep(tmp_path / "known", b"berth")
     assert not keep(tmp_path / "new" / "below", b"berth")
     assert sorted(path.name for path in tmp_path.iterdir()) == ["known", "new"]
+
+
+def test_what_lays_out_is_not_loaded_before_it_is_needed() -> None:
+    """An editor waits for the start; the rest is loaded while it sends its texts."""
+    said = "import sys, stilo.serve.server as s; s.make(); print(*(n for n in sys.modules if n.startswith('stilo.')))"
+    loaded = (
+        subprocess
+            .run([sys.executable, "-c", said], capture_output=True, text=True, check=True).stdout
+            .split()
+    )
+    assert "stilo.serve.server" in loaded
+    assert not {"stilo.language", "stilo.calls", "stilo.serve.answers"} & set(loaded)
