@@ -83,3 +83,28 @@ def test_a_misread_word_is_found_in_an_edited_text() -> None:
     assert again is not None and again.has_error
     (root, *_) = again.bodies(0, 0, set())
     assert [item.is_broken for item in root.items] == [False, True, False, False]
+
+
+@pytest.mark.parametrize("language", ["c", "cpp"])
+def test_ranges_of_cases_are_cases(language: str) -> None:
+    text = (
+        "int f(int n) {\n    switch (n) {\n    case A...B: case 'a'\n  ...  'z': return 1;  // in this case ... all\n"
+        "    case -2 ...-1: return 2;\n    default: return 0;\n    }\n}\n"
+    )
+    result = stilo.reformat(text, language)
+    rows = [row.strip() for row in result.text.split("\n")]
+    assert [row for row in rows if row.startswith(("case", "default"))] == [
+        "case A ... B:", "case 'a' ... 'z':", "case -2 ... -1:", "default:"
+    ]
+    assert not result.unread
+    narrow = stilo.reformat(text.replace("-2", "A" * 30), language, {"width": 40})
+    assert "A\n" in narrow.text and not stilo.reformat(narrow.text, language, {"width": 40}).changed
+
+
+def test_what_only_looks_like_a_range_of_cases_stays_what_it_is() -> None:
+    """It is looked for in texts alone that cannot be read: here for the name in capitals."""
+    text = "QUAY_API(x) y;\n/* in that case */ void f(int a, ...);\nchar *s = \"case ...\";\n// case\nint g(...);\n"
+    result = stilo.reformat(text, "c")
+    assert (
+        "f(int a, ...);" in result.text and "g(...);" in result.text and '"case ..."' in result.text
+    )
