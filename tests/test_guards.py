@@ -102,3 +102,40 @@ def test_settings_matter_where_they_decide_something(
     text: str, setting: str, matters: bool
 ) -> None:
     assert (setting in stilo.reformat(text, "python").settings_consulted) is matters
+
+
+@pytest.mark.parametrize(
+    ("language", "text", "wanted"),
+    [
+        ("javascript", "f(\n/* a\n b */ x, y)\n", "f(\n  /* a\n     b */\n  x,\n  y\n)\n"),
+        (
+            "java",
+            "class A { void f() {\n/* a\n b */ x(); } }\n",
+            "class A {\n    void f() {\n        /* a\n           b */\n        x();\n    }\n}\n",
+        ),
+    ],
+)
+def test_a_comment_of_several_lines_keeps_the_line_it_begins(
+    language: str, text: str, wanted: str
+) -> None:
+    """Code after it on its last line does not draw it behind what stands before."""
+    assert stilo.reformat(text, language).text == wanted
+
+
+@pytest.mark.parametrize(
+    ("language", "text", "wanted"),
+    [
+        ("javascript", "x = [a, b /* c */ /* d */\n]\n", "x = [a, b /* c */ /* d */]\n"),
+        ("json", '{"a": 1 /* c */\n}', '{"a": 1 /* c */}\n'),
+        (
+            "java",
+            "class A { int a = f(1, 2 /* c */\n); }\n",
+            "class A {\n    int a = f(1, 2 /* c */);\n}\n",
+        ),
+    ],
+)
+def test_a_comment_before_a_closing_bracket_is_like_code(
+    language: str, text: str, wanted: str
+) -> None:
+    """Its author's line end after it does not hold the list open."""
+    assert stilo.reformat(text, language).text == wanted

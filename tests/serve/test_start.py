@@ -51,7 +51,7 @@ def test_what_was_compiled_is_not_compiled_again(tmp_path, monkeypatch) -> None:
     [
         lambda data: data[:-1],
         lambda data: b"",
-        lambda data: data[:20] + bytes([data[20] ^ 1]) + data[21:],
+        lambda data: data[:3] + bytes([data[3] ^ 1]) + data[4:],
     ]
 )
 def test_a_file_that_is_not_whole_is_not_read(spoil, tmp_path, monkeypatch) -> None:
