@@ -16,6 +16,7 @@ from pygls.exceptions import JsonRpcException
 
 import stilo
 from editor import SPACES, editing
+from stilo.serve import server
 
 MESSY = "import os\ndef sail( berth,tide ):\n   deck = 1\n   lane =   {  'berth':berth }\n   return   lane\n"
 WIDE = 'x = [ "⛴️ 岸壁 🚢", 1 ]  # é\ny =  { "🚢":2,   "b":"𝄞" }\n'
@@ -504,3 +505,13 @@ def test_a_language_of_ones_own(tmp_path: Path) -> None:
             assert await editor.formatted(uri) == "[1, 2, 3]\n"
 
     run(steps())
+
+
+def test_memory_is_given_back_now_and_then(monkeypatch: pytest.MonkeyPatch) -> None:
+    given: list[int] = []
+    monkeypatch.setattr(server, "_give_back_memory", lambda: given.append(1))
+    found = server.make()
+    found.documents.open("file:///quay.py", "quay.py", "python", 0, "berth = 1\n")
+    for _ in range(2 * server.COLLECT_AFTER):
+        found.text("file:///quay.py")
+    assert len(given) == 2
