@@ -7,14 +7,14 @@ was changed, import by import. The layout follows, on the new text.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from stilo.edits import Edit
 from stilo.order.changes import Arrangement, Change, shown
 from stilo.order.gather import Gathered
 from stilo.order.imports import Import
-from stilo.order.merge import merge
+from stilo.order.merge import Merged, merge
 from stilo.order.needs import Needs
 from stilo.order.order import Order
 from stilo.order.rewrite import added_to, without_stars, without_unused
@@ -116,33 +116,42 @@ def _arrange(
     rows = _rows(wanted, [group_of[id(item)] for item in wanted], order)
     if b"".join(rows) == b"".join(_rows_of(run, headers)):
         return None
+    changes += _merged(merged, order)
+    changes += _moved_blocks([item for item in wanted if item.source < len(run)], group_of)
+    if is_same and len(changes) == before:
+        changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
+    return _edit(run, wanted, rows, data, at)
+
+
+def _merged(merged: Merged, order: Order) -> Iterator[Change]:
+    """What was changed by merging imports, parting them and sorting their names."""
     for item, entry in merged.twice:
         message = f"{shown(item)} says twice what is imported: {entry.name}"
-        changes.append(Change(entry.offset, "merged", message, "import.order"))
+        yield Change(entry.offset, "merged", message, "import.order")
     for item in merged.joined:
         message = f"{shown(item)} belongs with the other import from {item.module}"
-        changes.append(Change(item.start, "merged", message, "import.names"))
+        yield Change(item.start, "merged", message, "import.names")
     for item in merged.parted:
         message = f"{shown(item)} belongs on several lines, name by name"
         setting = "import.order" if not item.module else "import.names"
         if item.module and order.values["import.names"] != "apart":
             setting = "import.aliased"
-        changes.append(Change(item.start, "divided", message, setting))
+        yield Change(item.start, "divided", message, setting)
     for item in merged.unsorted:
-        changes.append(Change(
-            item.start, "sorted", f"{shown(item)}: its names are not in order", "import.sort"
-        ))
-    for items, word, other in _moved([item for item in wanted if item.source < len(run)], group_of):
+        message = f"{shown(item)}: its names are not in order"
+        yield Change(item.start, "sorted", message, "import.sort")
+
+
+def _moved_blocks(wanted: Sequence[Import], group_of: Mapping[int, int]) -> Iterator[Change]:
+    """Which imports were moved, those that moved together as one."""
+    for items, word, other in _moved(wanted, group_of):
         item, more = items[0], len(items) - 1
         setting = "import.sort" if group_of[id(item)] == group_of[id(other)] else "import.groups"
         block = (
             f"{shown(item)} and the {f'{more} imports' if more > 1 else 'import'} after it belong"
         )
         message = f"{block if more else f'{shown(item)} belongs'} {word} {shown(other)}"
-        changes.append(Change(item.start, "moved", message, setting, len(items)))
-    if is_same and len(changes) == before:
-        changes += _gaps(wanted, run, [group_of[id(item)] for item in wanted], order)
-    return _edit(run, wanted, rows, data, at)
+        yield Change(item.start, "moved", message, setting, len(items))
 
 
 def _edit(
