@@ -515,3 +515,19 @@ def test_memory_is_given_back_now_and_then(monkeypatch: pytest.MonkeyPatch) -> N
     for _ in range(2 * server.COLLECT_AFTER):
         found.text("file:///quay.py")
     assert len(given) == 2
+
+
+def test_nothing_is_kept_of_changes_that_were_told(tmp_path: Path) -> None:
+    found = server.make()
+    uri = (tmp_path / "quay.py").as_uri()
+    found.documents.open(uri, "quay.py", "python", 0, "berth = 1\n")
+    found.look_for_findings = lambda uri: None
+    for version in range(1, 5):
+        found.protocol.handle_message(types.DidChangeTextDocumentNotification(
+            types.DidChangeTextDocumentParams(
+                types.VersionedTextDocumentIdentifier(version, uri),
+                [types.TextDocumentContentChangeWholeDocument(f"berth = {version}\n")],
+            )
+        ))
+    assert found.documents.texts[uri].raw == b"berth = 4\n"
+    assert not found.protocol._request_futures

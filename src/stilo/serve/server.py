@@ -13,7 +13,7 @@ import gc
 import logging
 import os
 import sys
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -46,24 +46,27 @@ Answer = TypeVar("Answer")
 
 
 class _Protocol(LanguageServerProtocol):
-    """The protocol, but for the texts, which `Documents` keeps: a line ends only where the protocol says so."""
+    """The protocol, but for the texts, which `Documents` keeps: a line ends only where the protocol says so.
 
-    def _told(self, method: str, params: Any) -> Iterator[Any]:
+    Its own methods hand over to a feature by `yield`, for which pygls keeps a future that nobody takes away.
+    """
+
+    def _told(self, method: str, params: Any) -> None:
         handler = self.fm.features.get(method)
         if handler is not None:
-            yield handler, (params,), None
+            handler(params)
 
     @lsp_method(types.TEXT_DOCUMENT_DID_OPEN)
-    def lsp_text_document__did_open(self, params: types.DidOpenTextDocumentParams) -> Any:
-        yield from self._told(types.TEXT_DOCUMENT_DID_OPEN, params)
+    def lsp_text_document__did_open(self, params: types.DidOpenTextDocumentParams) -> None:
+        self._told(types.TEXT_DOCUMENT_DID_OPEN, params)
 
     @lsp_method(types.TEXT_DOCUMENT_DID_CHANGE)
-    def lsp_text_document__did_change(self, params: types.DidChangeTextDocumentParams) -> Any:
-        yield from self._told(types.TEXT_DOCUMENT_DID_CHANGE, params)
+    def lsp_text_document__did_change(self, params: types.DidChangeTextDocumentParams) -> None:
+        self._told(types.TEXT_DOCUMENT_DID_CHANGE, params)
 
     @lsp_method(types.TEXT_DOCUMENT_DID_CLOSE)
-    def lsp_text_document__did_close(self, params: types.DidCloseTextDocumentParams) -> Any:
-        yield from self._told(types.TEXT_DOCUMENT_DID_CLOSE, params)
+    def lsp_text_document__did_close(self, params: types.DidCloseTextDocumentParams) -> None:
+        self._told(types.TEXT_DOCUMENT_DID_CLOSE, params)
 
 
 class Server(LanguageServer):
