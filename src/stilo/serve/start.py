@@ -28,12 +28,10 @@ _SIZE = 16
 
 def serve(port: int | None = None) -> None:
     """Serve an editor over standard input and output, or one that connects to a port of this machine."""
-    gc.disable()  # nothing that is loaded is garbage, nor looked through again
+    gc.disable()  # the server looks for garbage itself, now and then
     folder = code_folder()
     with compiled_once(None if folder is None else folder / _name()):
         from stilo.serve.server import serve as begin
-    gc.freeze()
-    gc.enable()
     begin(port)
 
 
