@@ -29,6 +29,7 @@ from stilo.cli.place import Place
 from stilo.cli.telling import finish, hand_over, hand_over_patch, lost, tell
 from stilo.cli.work import Workers, workers
 from stilo.errors import StiloError
+from stilo.sheet.properties import is_number
 
 
 class _Commands(click.Group):
@@ -460,8 +461,6 @@ def settings(
 
 
 def _place(text: str) -> tuple[str, int, int | None]:
-    from stilo.sheet.properties import is_number
-
     parts = text.rsplit(":", 2)
     numbers: list[int] = []
     while len(parts) > 1 and is_number(parts[-1]) and len(numbers) < 2:

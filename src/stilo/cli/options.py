@@ -15,6 +15,7 @@ import click
 
 from stilo.cli import complete
 from stilo.cli.telling import tell
+from stilo.sheet.properties import is_number
 
 if TYPE_CHECKING:
     from stilo import Styles
@@ -70,8 +71,6 @@ class Wanted:
     @property
     def lines(self) -> list[tuple[int, int]] | None:
         """First and last line of each `--within`."""
-        from stilo.sheet.properties import is_number
-
         found = []
         for item in self.within:
             first, dash, last = item.partition("-")

@@ -14,8 +14,8 @@ from stilo.tree.flat import Tree
 class Event(NamedTuple):
     """What becomes of a gap.
 
-    part: its part in a sequence. is_forced: a line begins after it. blank: least blank lines. seed: the number of
-    the one that owns it. by_comment: it is a comment that forces it.
+    part: its part in a sequence. is_forced: a line ends there whatever fits. blank: least blank lines. seed: the
+    number of the seed that owns it. by_comment: a comment forces it.
     """
 
     part: int

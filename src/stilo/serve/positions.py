@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from functools import cached_property
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 _LINE_END = re.compile(rb"\r\n|\n|\r")
 
@@ -19,6 +19,11 @@ class Place(NamedTuple):
 
     line: int
     character: int
+
+    @classmethod
+    def of(cls, told: Any) -> Place:
+        """A place as an editor tells it: whatever has a line and a character."""
+        return cls(told.line, told.character)
 
 
 class Places:

@@ -17,7 +17,7 @@ from pygls.uris import from_fs_path
 from stilo.edits import Edit
 from stilo.errors import Fault, StiloError
 from stilo.explain.findings import Finding
-from stilo.serve import actions, answers, pages, settings_files
+from stilo.serve import NAME, actions, answers, pages, settings_files
 from stilo.serve.documents import Documents, Snapshot, joined
 from stilo.serve.positions import Place, Places
 from stilo.serve.styles import SETTINGS_FILES, SHEET_ENDING, StyleFinder, is_settings_file
@@ -25,7 +25,6 @@ from stilo.sheet.properties import Value
 from stilo.source import Position
 from stilo.style.resolve import FileStyle
 
-NAME = "stilo"
 QUICK_FIX = types.CodeActionKind.QuickFix
 ORGANIZE_IMPORTS = types.CodeActionKind.SourceOrganizeImports
 
@@ -86,7 +85,7 @@ class Replies:
         if style.skipped:
             return []
         parsed = self._documents.read(text, style.language)
-        cursor = text.places.offset(_place(params.position))
+        cursor = text.places.offset(Place.of(params.position))
         return _text_edits(text.places, answers.typed(text, style, parsed, cursor, params.ch))
 
     # Findings, and what can be done about them
@@ -152,7 +151,7 @@ class Replies:
 
     def hover(self, text: Snapshot, position: types.Position) -> types.Hover | None:
         """What decided the layout at a place; in a file of settings, what its word means."""
-        offset = text.places.offset(_place(position))
+        offset = text.places.offset(Place.of(position))
         if settings_files.is_known(text.path):
             said = settings_files.meaning(text, offset)
         else:
@@ -166,7 +165,7 @@ class Replies:
         """What may be written at a place of a file of settings or a sheet."""
         if not settings_files.is_known(text.path):
             return []
-        offers = settings_files.offers(text, text.places.offset(_place(position)))
+        offers = settings_files.offers(text, text.places.offset(Place.of(position)))
         kind = types.CompletionItemKind
         return [
             types.CompletionItem(
@@ -194,10 +193,6 @@ class Replies:
 
 
 # From and to the words of the protocol
-
-
-def _place(position: types.Position) -> Place:
-    return Place(position.line, position.character)
 
 
 def _range(places: Places, start: int, end: int) -> types.Range:
@@ -245,7 +240,7 @@ def _of_fault(text: Snapshot, fault: Fault) -> types.Diagnostic:
 
 def _lines(text: Snapshot, wanted: types.Range) -> tuple[int, int]:
     """The lines of a range, as `Source` counts them; not that at whose begin it ends."""
-    start, end = (text.places.offset(_place(p)) for p in (wanted.start, wanted.end))
+    start, end = (text.places.offset(Place.of(p)) for p in (wanted.start, wanted.end))
     last = text.line(max(start, end - 1) if end > start else start)
     count = max(1, text.source.line_count)
     return min(text.line(start), count), min(last, count)

@@ -26,13 +26,13 @@ from pygls.uris import to_fs_path
 
 import stilo
 from stilo.errors import StiloError, UnknownLanguage
+from stilo.serve import NAME
 from stilo.serve.documents import Change, Documents, Snapshot
 from stilo.serve.positions import Place
 
 if TYPE_CHECKING:
     from stilo.serve.replies import Replies
 
-NAME = "stilo"
 #: For how many seconds nothing is typed before findings are looked for.
 PAUSE = 0.3
 #: Memory is given back after so many answers. Layout makes no cycles, but errors do, with whole trees in them.
@@ -165,11 +165,6 @@ class Server(LanguageServer):
         return self.replies.findings(text) if self.shows_findings else []
 
 
-def _place(position: types.Position) -> Place:
-    """A place in the protocol's words, in ours."""
-    return Place(position.line, position.character)
-
-
 def _give_back_memory() -> None:
     """Free what is garbage, and let the system have what is free, which glibc keeps for each thread by itself."""
     gc.collect()
@@ -248,7 +243,7 @@ def _texts(server: Server) -> None:
     @server.feature(types.TEXT_DOCUMENT_DID_CHANGE)
     def changed(params: types.DidChangeTextDocumentParams) -> None:
         changes = [
-            Change(c.text, _place(c.range.start), _place(c.range.end))
+            Change(c.text, Place.of(c.range.start), Place.of(c.range.end))
                 if isinstance(c, types.TextDocumentContentChangePartial)
                 else Change(c.text)
             for c in params.content_changes
