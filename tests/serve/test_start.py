@@ -46,6 +46,13 @@ def test_what_was_compiled_is_not_compiled_again(tmp_path, monkeypatch) -> None:
     assert made(path, {"number": int}, monkeypatch) == 0  # and what was known stays
 
 
+def test_code_is_known_by_its_text_and_not_by_its_name(tmp_path) -> None:
+    for _ in range(2):
+        with compiled_once(tmp_path / "code"):
+            found = [attr._make.compile(text, "<quay>", "exec") for text in ("x = 1", "x = 2")]
+        assert [code.co_consts[0] for code in found] == [1, 2]
+
+
 @pytest.mark.parametrize(
     "spoil",
     [
@@ -85,6 +92,8 @@ def test_code_is_never_kept_where_a_repository_may_be(tmp_path, monkeypatch) -> 
     assert cache_folder() is None and code_folder() is None
     monkeypatch.delenv("STILO_CACHE")
     assert cache_folder() == code_folder() == tmp_path / "stilo"
+    monkeypatch.setattr("platformdirs.user_cache_path", lambda *names, **more: Path("here"))
+    assert cache_folder() is None and code_folder() is None
 
 
 def test_what_cannot_be_kept_leaves_nothing_behind(tmp_path) -> None:
