@@ -435,15 +435,24 @@ class Language:
 
     def may_end(self, values: Mapping[str, Value]) -> bool:
         """Whether a style may ask for other signs at the ends of statements than are there."""
-        return any(
-            values[d.setting] != "keep" if d.setting is not None else d.value != "keep"
-            for d in self._terminated
-        )
+        return _is_asked(self._terminated, values)
+
+    def may_split(self, values: Mapping[str, Value]) -> bool:
+        """Whether a style may ask for strings in other pieces."""
+        return _is_asked(self._split, values)
 
     @cached_property
     def _terminated(self) -> list[Declaration]:
         """What its rules declare of signs at the ends of statements."""
-        return [d for _, rule in self._rules for d in rule.declarations if d.name == "terminated"]
+        return self._declared("terminated")
+
+    @cached_property
+    def _split(self) -> list[Declaration]:
+        """What its rules declare of strings in pieces."""
+        return self._declared("pieces")
+
+    def _declared(self, name: str) -> list[Declaration]:
+        return [d for _, rule in self._rules for d in rule.declarations if d.name == name]
 
     def rows(self, *variants: Mapping[str, Value]) -> Rows:
         """The memo over this language's rules with these values, shared by all who use them.
@@ -468,6 +477,14 @@ class Language:
             if str(values[held.setting]) == held.value and held.other in found:
                 found[held.other] = held.then
         return found
+
+
+def _is_asked(declared: Sequence[Declaration], values: Mapping[str, Value]) -> bool:
+    """Whether a style may ask for something else than to keep what is there."""
+    return any(
+        values[d.setting] != "keep" if d.setting is not None else d.value != "keep"
+        for d in declared
+    )
 
 
 def _name_and_facts(

@@ -28,6 +28,7 @@ from stilo.order.forms import put_forms
 from stilo.order.inner_code import put_inner_code
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, both, new_lines, put_in_order
+from stilo.order.pieces import put_pieces
 from stilo.order.project import Project
 from stilo.order.terminators import put_terminators
 from stilo.order.text import Text
@@ -84,7 +85,7 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
     document, values = read.document, request.values
     document.source.has_lines(request.lines or ())
     project = None if document.path is None else Project(document.path)
-    ordered = _put_in_order(read, request, project)
+    ordered = _in_pieces(read, request, _put_in_order(read, request, project))
     text = read.text if ordered is None else ordered.text
     lines = _lines_of(read, request, ordered)
     left: list[tuple[int, int]] = []
@@ -166,6 +167,31 @@ def _rewritten(
         if found is not None:
             done = found if done is None else both(done, found, source)
     return done
+
+
+def _in_pieces(
+    read: ReadDocument, request: Request, ordered: Ordered | None
+) -> Ordered | None:
+    """The text in order, with its long strings in pieces, if the style asks for that."""
+    document, values = read.document, request.values
+    language, source = document.language, document.source
+    if read.is_left or request.only_order or not language.may_split(values):
+        return ordered
+    text, lines = read.text if ordered is None else ordered.text, _lines_of(read, request, ordered)
+    said = read_directives(text.tree, text.source, language, values)
+    if said.leaves_file:
+        return ordered
+
+    def laid_out(text: Text, lines: Sequence[LineRange] | None) -> tuple[Tree, Rendered]:
+        layout = _lay_out(
+            text, values, lines, document.is_segment, request.is_rest_in_style, []
+        )
+        return layout.plan.tree, layout.rendered
+
+    found = put_pieces(text, values, lines, said.left, laid_out)
+    if ordered is None or found is None:
+        return ordered if found is None else found
+    return both(ordered, found, source)
 
 
 def _lines_of(

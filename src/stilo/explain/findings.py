@@ -25,6 +25,7 @@ CODES = {
     "separator": "the separator after a last item",
     "idle-sign": "a sign that does nothing where it stands",
     "terminator": "the sign at the end of a statement",
+    "pieces": "the pieces of a long string",
     "spelling": "how a token is written",
     "form": "which of several forms something is written in",
     "comment": "the lines of a comment",

@@ -530,6 +530,20 @@ PROPERTIES = _table(
         "does not belong to it then. Needs `terminator`.",
     ),
     Property(
+        "joined-by",
+        Sign(),
+        "none",
+        "What joins pieces of the string to one: an operator, or `beside` where they need only stand side by side. "
+        "`none`: it cannot be in pieces.",
+    ),
+    Property(
+        "pieces",
+        Words(("keep", "split", "refill")),
+        "keep",
+        "What becomes of a string that does not fit on its line: it stays; it is split after spaces; or its pieces are "
+        "joined, too, and split anew where they do not fit as one. What `holes` matches is not cut. Needs `joined-by`.",
+    ),
+    Property(
         "idle",
         _YES,
         "no",
@@ -592,7 +606,7 @@ PROPERTIES = _table(
         Sign(),
         "none",
         "A pattern of what in a held text is the outer language's: each stays, and is taken for a name "
-        "meanwhile. See `holds`.",
+        "meanwhile. See `holds`; and `pieces`.",
     ),
     Property(
         "inside",
