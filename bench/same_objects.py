@@ -72,10 +72,10 @@ def compare(
 
 
 def preprocessed(root: str, command: Sequence[str], unit: str) -> bytes:
-    """What the preprocessor makes of a unit, without any white space."""
+    """What the preprocessor makes of a unit, without any white space, and with pieces of strings joined."""
     arguments = [argument for argument in command if argument != "-c"]
     done = subprocess.run([*arguments, "-E", "-P", unit], cwd=root, capture_output=True)
-    return b"".join(done.stdout.split())
+    return b"".join(done.stdout.split()).replace(b'""', b"")
 
 
 def main() -> int:

@@ -4,7 +4,8 @@
         [--limit N] [--set NAME=VALUE …]
 
 Needs Node.js and the package `typescript`. Each file is laid out, twice; the compiler parses source and
-result, and their trees must be the same, node by node: kinds, names, and literals. Files
+result, and their trees must be the same, node by node: kinds, names, and literals (strings that plus signs join
+count as one). Files
 that the compiler itself cannot parse are counted and left.
 """
 

@@ -15,6 +15,19 @@ function shown(text) {
     .join(" ");
 }
 
+// A string in pieces with plus signs between them, as one: what stands before it, if anything, and its text. Null of
+// anything else.
+function joined(node) {
+  if (ts.isStringLiteral(node)) return { rest: null, text: node.text };
+  const isSum =
+    ts.isBinaryExpression(node) &&
+    node.operatorToken.kind === ts.SyntaxKind.PlusToken &&
+    ts.isStringLiteral(node.right);
+  if (!isSum) return null;
+  const { rest, text } = joined(node.left) ?? { rest: node.left, text: "" };
+  return { rest, text: text + node.right.text };
+}
+
 // The kinds of all nodes in preorder, with the texts of leaves; of elements what they are compiled to as well. Null
 // of a text that cannot be read.
 function tree(path, text) {
@@ -26,6 +39,13 @@ function tree(path, text) {
     if (node.kind === ts.SyntaxKind.JsxText && !shown(node.text)) return;
     hasElements ||= node.kind === ts.SyntaxKind.JsxOpeningElement ||
       node.kind === ts.SyntaxKind.JsxSelfClosingElement;
+    const sum = joined(node);
+    if (sum !== null) {
+      found.push(ts.SyntaxKind.StringLiteral, sum.text); // whatever its quotes, and its pieces
+      if (sum.rest) visit(sum.rest);
+      found.push(-1);
+      return;
+    }
     found.push(node.kind);
     let count = 0;
     ts.forEachChild(node, child => {
@@ -34,8 +54,6 @@ function tree(path, text) {
     });
     if (node.kind === ts.SyntaxKind.JsxText) {
       found.push(shown(node.text));
-    } else if (ts.isStringLiteral(node)) {
-      found.push(node.text); // whatever its quotes
     } else if (!count && node.kind < ts.SyntaxKind.FirstNode)
       found.push(node.getText().replace(/\r\n?/g, "\n"));
     found.push(-1);

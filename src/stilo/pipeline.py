@@ -28,7 +28,7 @@ from stilo.order.forms import put_forms
 from stilo.order.inner_code import put_inner_code
 from stilo.order.order import order_of
 from stilo.order.passes import Ordered, both, new_lines, put_in_order
-from stilo.order.pieces import put_pieces
+from stilo.order.pieces import LaidOut, put_pieces
 from stilo.order.project import Project
 from stilo.order.terminators import put_terminators
 from stilo.order.text import Text
@@ -169,9 +169,7 @@ def _rewritten(
     return done
 
 
-def _in_pieces(
-    read: ReadDocument, request: Request, ordered: Ordered | None
-) -> Ordered | None:
+def _in_pieces(read: ReadDocument, request: Request, ordered: Ordered | None) -> Ordered | None:
     """The text in order, with its long strings in pieces, if the style asks for that."""
     document, values = read.document, request.values
     language, source = document.language, document.source
@@ -182,11 +180,9 @@ def _in_pieces(
     if said.leaves_file:
         return ordered
 
-    def laid_out(text: Text, lines: Sequence[LineRange] | None) -> tuple[Tree, Rendered]:
-        layout = _lay_out(
-            text, values, lines, document.is_segment, request.is_rest_in_style, []
-        )
-        return layout.plan.tree, layout.rendered
+    def laid_out(text: Text, lines: Sequence[LineRange] | None) -> LaidOut:
+        done = _lay_out(text, values, lines, document.is_segment, request.is_rest_in_style, [])
+        return LaidOut(done.plan.tree, done.rendered, done.touched)
 
     found = put_pieces(text, values, lines, said.left, laid_out)
     if ordered is None or found is None:

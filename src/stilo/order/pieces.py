@@ -20,6 +20,7 @@ from stilo.layout.render import Rendered
 from stilo.order.changes import Arrangement
 from stilo.order.passes import Ordered, new_lines, rewritten
 from stilo.order.text import Text
+from stilo.patterns import compiled
 from stilo.sheet.properties import Value
 from stilo.source import LineRange
 from stilo.support import Form
@@ -37,8 +38,17 @@ _OPEN_END = re.compile(rb"(?:\\n|\\)\Z")
 #: What joins strings that stand beside each other.
 BESIDE = "beside"
 
-#: Lays a text out, or some of its lines: the tree that was laid out, and the result.
-LayOut = Callable[[Text, "Sequence[LineRange] | None"], "tuple[Tree, Rendered]"]
+
+class LaidOut(NamedTuple):
+    """A layout of a text: the tree that was laid out, the result, and which gaps were asked for (None: all)."""
+
+    tree: Tree
+    rendered: Rendered
+    touched: Sequence[int] | None
+
+
+#: Lays a text out, or the statements in some of its lines.
+LayOut = Callable[[Text, "Sequence[LineRange] | None"], LaidOut]
 
 
 class _Piece(NamedTuple):
@@ -64,10 +74,11 @@ class _Piece(NamedTuple):
 
 @dataclass(frozen=True)
 class _String:
-    """A string of the text. tokens: its pieces. whole: all of them as one. joint: what stands between two pieces.
-    setting: what asks for other pieces. holes: finds what is not cut."""
+    """A string of the text. tokens: its pieces; present: their texts. whole: all of them as one. joint: what stands
+    between two pieces. setting: what asks for other pieces. holes: finds what is not cut."""
 
     tokens: tuple[int, ...]
+    present: tuple[bytes, ...]
     whole: _Piece
     joint: bytes
     setting: str
@@ -93,18 +104,22 @@ def put_pieces(
 ) -> Ordered | None:
     """The text with its long strings in pieces as a style asks for; None if that changes nothing.
 
-    lines: only strings that reach into these. left: runs of gaps that stay as they are. Raises UnsafeResult.
+    lines: only strings in statements that reach into these. left: runs of gaps that stay as they are. Raises
+    UnsafeResult.
     """
-    strings = [s for s in _strings(text, values, left) if _reaches(text, s, lines)]
+    strings = list(_strings(text, values, left))
+    if strings and lines is not None:
+        tree, _, touched = lay_out(text, lines)
+        asked = {tree.token_start[gap] for gap in touched or () if gap < len(tree.token_start)}
+        strings = [s for s in strings if text.tree.token_start[s.tokens[0]] in asked]
     if not strings:
         return None
     pieces = _settled(text, strings, values, lines, lay_out)
     forms = []
     for string, wanted in zip(strings, pieces):
-        present = tuple(text.tree.texts[token] for token in string.tokens)
-        if wanted != present:
-            edit = _edit(text.tree, string, wanted)
-            forms.append(Form(edit.start, (edit,), _message(present, wanted), string.setting))
+        if wanted != string.present:
+            edit, message = _edit(text.tree, string, wanted), _message(string.present, wanted)
+            forms.append(Form(edit.start, (edit,), message, string.setting))
     check = text.language.support.check
     return rewritten(
         text,
@@ -129,28 +144,29 @@ def _message(present: Sequence[bytes], wanted: Sequence[bytes]) -> str:
 # Finding strings
 
 
-def _strings(
-    text: Text, values: Mapping[str, Value], left: Sequence[range]
-) -> Iterator[_String]:
+def _strings(text: Text, values: Mapping[str, Value], left: Sequence[range]) -> Iterator[_String]:
     """The strings that a style asks to be in other pieces, where that is needed."""
     tree = text.tree
     joiners, rows = _joiners(text, values), text.language.rows(values)
     row = match(tree, rows, ()).row
     stay = {token for gaps in left for token in gaps}
     for run in _runs(tree, joiners):
-        if not stay.isdisjoint(range(run[0], run[-1] + 2)):
+        if run[0] in stay:
             continue
         style = rows.style[row[tree.token_node[run[0]]]]
         mode, declared = style["pieces"].value, style["pieces"].source
         setting = (declared.setting if declared is not None else None) or ""
         holes = str(style["holes"].value)
-        found = None if holes == "none" else re.compile(holes.encode(), re.DOTALL)
+        found = (
+            None if holes == "none" else compiled(holes.encode(), re.DOTALL, text.language.is_ours)
+        )
         joiner = joiners[run[0]]
         joint = b" " if joiner == BESIDE else b" %s " % joiner.encode()
         if mode == "keep":
             continue
         for tokens, whole in _wholes(tree, run, mode == "refill"):
-            yield _String(tokens, whole, joint, setting, found)
+            present = tuple(tree.texts[token] for token in tokens)
+            yield _String(tokens, present, whole, joint, setting, found)
 
 
 def _joiners(text: Text, values: Mapping[str, Value]) -> dict[int, str]:
@@ -192,12 +208,10 @@ def _is_next(tree: Tree, one: int, other: int, joiner: str) -> bool:
         return False
     if operand == leaf[one]:
         return True
-    *_, sign, last = 0, 0, *tree.children(operand)
     return (
         kind[operand] == kind[around]
-        and last == leaf[one]
+        and list(tree.children(operand))[-1:] == [leaf[one]]
         and tree.texts[one - 1] == joiner.encode()
-        and sign == leaf[one - 1]
     )
 
 
@@ -248,16 +262,30 @@ def _may_part(before: bytes, after: bytes) -> bool:
     return is_at_space and bool(solid) and _OPEN_END.search(solid) is None
 
 
-def _reaches(text: Text, string: _String, lines: Sequence[LineRange] | None) -> bool:
-    if lines is None:
-        return True
-    tree, position = text.tree, text.source.position
-    first = position(tree.token_start[string.tokens[0]]).line
-    last = position(tree.token_end[string.tokens[-1]]).line
-    return any(first <= b and a <= last for a, b in lines)
-
-
 # Trials
+
+
+@dataclass
+class _Trial:
+    """A string on trial. pieces: those of now. place: where it stood in the layout that these were chosen by.
+    is_given_up: pieces do not help it."""
+
+    string: _String
+    pieces: tuple[bytes, ...]
+    place: _Place | None = None
+    is_given_up: bool = False
+
+    def choose(
+        self, rendered: Rendered, columns: Sequence[int], tokens: Sequence[int], width: int
+    ) -> None:
+        """Choose the pieces by a layout. tokens: those of the pieces of now in it."""
+        if self.is_given_up:
+            return
+        if len(tokens) > 1 and not _are_apart(rendered, tokens):  # no line can break there
+            self.is_given_up, self.pieces = True, self.string.present
+            return
+        self.place = _place(rendered, columns, tokens, self.string.joint, self.place)
+        self.pieces = _filled(self.string, self.place, width)
 
 
 def _settled(
@@ -269,36 +297,20 @@ def _settled(
 ) -> list[tuple[bytes, ...]]:
     """The pieces of each string, so that in the layout each but the last fills its line."""
     width, tab = int(values["width"]), int(values["tab-width"])
-    wanted = [(string.whole.text,) for string in strings]
-    places: list[_Place | None] = [None] * len(strings)
-    given_up: set[int] = set()
-    for trial in range(TRIALS):
-        found = _laid_out(text, strings, wanted, lines, lay_out)
+    trials = [_Trial(string, (string.whole.text,)) for string in strings]
+    for _ in range(TRIALS):
+        before = [trial.pieces for trial in trials]
+        found = _laid_out(text, strings, before, lines, lay_out)
         if found is None:
-            break
-        edits, tree, rendered = found
+            return [string.present for string in strings]
+        edits, (tree, rendered, _touched) = found
         columns = _columns(rendered, tab)
-        is_settled = True
-        for number, string in enumerate(strings):
-            if number in given_up:
-                continue
-            tokens = _tokens_of(text.tree, string, wanted[number], edits, tree)
-            if len(tokens) > 1 and not _are_apart(rendered, tokens):
-                # It does not help: what stands around keeps the pieces on one line.
-                given_up.add(number)
-                wanted[number] = tuple(text.tree.texts[token] for token in string.tokens)
-                is_settled = False
-                continue
-            place = _place(rendered, columns, tokens, string.joint, places[number])
-            if place == places[number] or (places[number] is None and _fits(place, string, width)):
-                continue
-            places[number] = place
-            pieces = tuple(_filled(string, place, width))
-            is_settled &= pieces == wanted[number]
-            wanted[number] = pieces
-        if is_settled:
+        for trial in trials:
+            tokens = _tokens_of(text.tree, trial, edits, tree)
+            trial.choose(rendered, columns, tokens, width)
+        if before == [trial.pieces for trial in trials]:
             break
-    return wanted
+    return [trial.pieces for trial in trials]
 
 
 def _laid_out(
@@ -307,12 +319,13 @@ def _laid_out(
     wanted: Sequence[tuple[bytes, ...]],
     lines: Sequence[LineRange] | None,
     lay_out: LayOut,
-) -> tuple[list[Edit], Tree, Rendered] | None:
+) -> tuple[list[Edit], LaidOut] | None:
     """The text laid out with these pieces, and the edits that put them; None if it cannot be read so."""
-    edits = []
-    for string, pieces in zip(strings, wanted):
-        if pieces != tuple(text.tree.texts[token] for token in string.tokens):
-            edits.append(_edit(text.tree, string, pieces))
+    edits = [
+        _edit(text.tree, string, pieces)
+        for string, pieces in zip(strings, wanted)
+        if pieces != string.present
+    ]
     new = text
     if edits:
         raw = text.raw_edits(edits)
@@ -321,7 +334,7 @@ def _laid_out(
             return None
         new = edited
         lines = new_lines(Ordered(new, Arrangement(tuple(edits)), raw, []), text.source, lines)
-    return edits, *lay_out(new, lines)
+    return edits, lay_out(new, lines)
 
 
 def _edit(tree: Tree, string: _String, pieces: Sequence[bytes]) -> Edit:
@@ -329,16 +342,13 @@ def _edit(tree: Tree, string: _String, pieces: Sequence[bytes]) -> Edit:
     return Edit(start, end, string.joint.join(pieces))
 
 
-def _tokens_of(
-    old: Tree, string: _String, pieces: Sequence[bytes], edits: Sequence[Edit], tree: Tree
-) -> list[int]:
-    """The tokens of a string's pieces in the tree that was laid out."""
-    start = moved(old.token_start[string.tokens[0]], edits)
-    if len(pieces) == len(string.tokens) and all(
-        old.texts[token] == piece for token, piece in zip(string.tokens, pieces)
-    ):
+def _tokens_of(old: Tree, trial: _Trial, edits: Sequence[Edit], tree: Tree) -> list[int]:
+    """The tokens of the pieces of a string in the tree that was laid out."""
+    string, pieces = trial.string, trial.pieces
+    if pieces == string.present:
         starts = [moved(old.token_start[token], edits) for token in string.tokens]
     else:
+        start = moved(old.token_start[string.tokens[0]], edits)
         lengths = [len(piece) + len(string.joint) for piece in pieces[:-1]]
         starts = list(accumulate(lengths, initial=start))
     return [bisect_right(tree.token_start, at) - 1 for at in starts]
@@ -381,53 +391,43 @@ def _place(
     behind = 0 if before is None else before.behind
     if before is None:
         following, sign = last + 1, joint.strip()
-        while following < len(rendered.tokens) and (
-            not (gap := rendered.gaps[following])
-            or (rendered.tokens[following] == sign and b"\n" not in gap)
+        while (
+            following < len(rendered.tokens)
+            and (
+                not (gap := rendered.gaps[following])
+                or (rendered.tokens[following] == sign and b"\n" not in gap)
+            )
         ):
             behind += len(gap) + _width(rendered.tokens[following])
             following += 1
     if len(tokens) == 1:
         return _Place(columns[first], columns[first], 0, behind)
-    signs = range(first + 1, tokens[1])
-    sign = sum(
-        len(rendered.gaps[token]) + len(rendered.tokens[token])
-        for token in signs
-        if not any(b"\n" in rendered.gaps[t] for t in range(first + 1, token + 1))
-    )
-    return _Place(columns[first], columns[tokens[1]], sign, behind)
+    behind_first = 0
+    for token in range(first + 1, tokens[1]):
+        if b"\n" in rendered.gaps[token]:
+            break
+        behind_first += len(rendered.gaps[token]) + len(rendered.tokens[token])
+    return _Place(columns[first], columns[tokens[1]], behind_first, behind)
 
 
-def _fits(place: _Place, string: _String, width: int) -> bool:
-    return place.first + _width(string.whole.text) + place.behind <= width
-
-
-def _filled(string: _String, place: _Place, width: int) -> Iterator[bytes]:
+def _filled(string: _String, place: _Place, width: int) -> tuple[bytes, ...]:
     """The pieces of a string: each but the last as long as its line permits, at least a word."""
-    whole = string.whole
+    whole, cuts = string.whole, list(_cuts(string.whole.inner, string.holes))
     quotes = len(whole.letters) + 2
-    cuts = list(_cuts(whole.inner, string.holes))
     borders = [0, *cuts, len(whole.inner)]
     ends = list(accumulate((_width(whole.inner[a:b]) for a, b in pairwise(borders)), initial=0))
-    if len(cuts) < 1 or _fits(place, string, width):
-        yield whole.text
-        return
     pieces, at = [], 0
-    while True:
-        column = place.further if at else place.first
-        room = width - column - quotes + ends[at]
-        if ends[-1] + place.behind <= room or at == len(cuts):
+    while at < len(cuts):
+        room = width - quotes - (place.further if at else place.first) + ends[at]
+        if ends[-1] + place.behind <= room:
             break
         last = max(at + 1, bisect_right(ends, room - place.sign, at, len(cuts) + 1) - 1)
-        if last > len(cuts):
-            break
         pieces.append(whole.inner[borders[at]:borders[last]])
         at = last
     pieces.append(whole.inner[borders[at]:])
     if len(pieces) > MOST_PIECES:
-        pieces = [whole.inner]
-    for inner in pieces:
-        yield whole._replace(inner=inner).text
+        return (whole.text,)
+    return tuple(whole._replace(inner=inner).text for inner in pieces)
 
 
 def _cuts(inner: bytes, holes: re.Pattern[bytes] | None) -> Iterator[int]:
@@ -455,7 +455,9 @@ def _meaning(text: Text, values: Mapping[str, Value]) -> tuple[list[object], lis
         parts: list[tuple[bytes, bytes]] = []
         for token in run:
             piece = _Piece.of(tree.texts[token])
-            letters, inner = (b"", tree.texts[token]) if piece is None else (piece.letters, piece.inner)
+            letters, inner = (
+                (b"", tree.texts[token]) if piece is None else (piece.letters, piece.inner)
+            )
             if parts and piece is not None and parts[-1][0] == letters:
                 parts[-1] = (letters, parts[-1][1] + inner)
             else:

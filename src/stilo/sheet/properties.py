@@ -74,6 +74,22 @@ class Sign:
 
 
 @dataclass(frozen=True)
+class Pattern:
+    """Values that are patterns, in quotes."""
+
+    def __str__(self) -> str:
+        return "a pattern in quotes"
+
+    def read(self, text: str) -> Value | None:
+        """The value written as text, or None if it is no pattern."""
+        try:
+            re.compile(text)
+        except (re.error, OverflowError, RecursionError):
+            return None
+        return text
+
+
+@dataclass(frozen=True)
 class Holding:
     """Values that are patterns, in quotes, with a group `text`."""
 
@@ -151,7 +167,7 @@ def _is_name(text: str) -> bool:
     return re.fullmatch(r"[\w$*+#-]+", text) is not None
 
 
-Type = Union[Words, Whole, Name, Sign, Holding, Parts]
+Type = Union[Words, Whole, Name, Sign, Pattern, Holding, Parts]
 
 
 @dataclass(frozen=True)
@@ -533,15 +549,16 @@ PROPERTIES = _table(
         "joined-by",
         Sign(),
         "none",
-        "What joins pieces of the string to one: an operator, or `beside` where they need only stand side by side. "
-        "`none`: it cannot be in pieces.",
+        "What makes one string of several: an operator between them, or `beside` where it is enough that they stand "
+        "side by side. `none`: the string cannot be split.",
     ),
     Property(
         "pieces",
         Words(("keep", "split", "refill")),
         "keep",
-        "What becomes of a string that does not fit on its line: it stays; it is split after spaces; or its pieces are "
-        "joined, too, and split anew where they do not fit as one. What `holes` matches is not cut. Needs `joined-by`.",
+        "What becomes of a string too long for its line: it stays; it is split after spaces; or pieces of a string are "
+        "also joined again, and split anew where they do not fit on one line. Nothing that `holes` matches is split. "
+        "Needs `joined-by`.",
     ),
     Property(
         "idle",
@@ -603,7 +620,7 @@ PROPERTIES = _table(
     ),
     Property(
         "holes",
-        Sign(),
+        Pattern(),
         "none",
         "A pattern of what in a held text is the outer language's: each stays, and is taken for a name "
         "meanwhile. See `holds`; and `pieces`.",
