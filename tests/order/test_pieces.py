@@ -221,6 +221,11 @@ def test__what_stands_behind_the_last_piece_has_room() -> None:
     result = laid_out(text, "javascript", width=39).text
     assert result == 'a = f(\n  "the berth of the sailing is " +\n    "closed" + b\n);\n'
     assert laid_out(text, "javascript").text.count('"') == 2
+    # A comma that the layout adds takes its column, too.
+    room = 40 - len("    '',")
+    for spare in 0, 1:
+        text = f"a = [b, 'c {'d' * (room + spare - 2)}']\n"
+        assert len(told(laid_out(text))) == spare
 
 
 def test__a_sign_before_the_left_operand_joins_nothing() -> None:

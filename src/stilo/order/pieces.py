@@ -86,13 +86,14 @@ class _String:
 
 
 class _Place(NamedTuple):
-    """Where a string stands in a layout: the columns of its first piece and of the further ones, and how many
-    columns what follows each of its pieces takes, and what follows the last."""
+    """Where a string stands in a layout: the columns of its first piece and of the further ones; the columns of the
+    sign after each piece, of what cannot be parted from the last one, and of the sign after that."""
 
     first: int
     further: int
     sign: int
     behind: int
+    sign_behind: int
 
 
 def put_pieces(
@@ -284,7 +285,7 @@ class _Trial:
         if len(tokens) > 1 and not _are_apart(rendered, tokens):  # no line can break there
             self.is_given_up, self.pieces = True, self.string.present
             return
-        self.place = _place(rendered, columns, tokens, self.string.joint, self.place)
+        self.place = _place(rendered, columns, tokens, self)
         self.pieces = _filled(self.string, self.place, width)
 
 
@@ -379,35 +380,31 @@ def _are_apart(rendered: Rendered, tokens: Sequence[int]) -> bool:
 
 
 def _place(
-    rendered: Rendered,
-    columns: Sequence[int],
-    tokens: Sequence[int],
-    joint: bytes,
-    before: _Place | None,
+    rendered: Rendered, columns: Sequence[int], tokens: Sequence[int], trial: _Trial
 ) -> _Place:
-    """Where the pieces of a string stand. before: where they stood in the trial before; what follows the string is
-    what followed it when it was too long for anything else to stand on its line."""
+    """Where the pieces of a string on trial stand in a layout. tokens: those of the pieces in it."""
     first, last = tokens[0], tokens[-1]
-    behind = 0 if before is None else before.behind
-    if before is None:
-        following, sign = last + 1, joint.strip()
-        while (
-            following < len(rendered.tokens)
-            and (
-                not (gap := rendered.gaps[following])
-                or (rendered.tokens[following] == sign and b"\n" not in gap)
-            )
-        ):
-            behind += len(gap) + _width(rendered.tokens[following])
-            following += 1
-    if len(tokens) == 1:
-        return _Place(columns[first], columns[first], 0, behind)
-    behind_first = 0
-    for token in range(first + 1, tokens[1]):
-        if b"\n" in rendered.gaps[token]:
-            break
-        behind_first += len(rendered.gaps[token]) + len(rendered.tokens[token])
-    return _Place(columns[first], columns[tokens[1]], behind_first, behind)
+    behind = _width(rendered.tokens[last]) - _width(trial.pieces[-1])  # a separator that the layout adds
+    following = last + 1
+    while following < len(rendered.tokens) and not rendered.gaps[following]:
+        behind += _width(rendered.tokens[following])
+        following += 1
+    if trial.place is not None:
+        sign_behind = trial.place.sign_behind  # more may share the line of the last piece now
+    else:
+        sign_behind = _sign_at(rendered, following, trial.string.joint)
+    further, sign = first, 0
+    if len(tokens) > 1:
+        further, sign = tokens[1], _sign_at(rendered, first + 1, trial.string.joint)
+    return _Place(columns[first], columns[further], sign, behind, sign_behind)
+
+
+def _sign_at(rendered: Rendered, token: int, joint: bytes) -> int:
+    """The columns of a sign that joins strings, if that is the next token of a line; else 0."""
+    is_sign = token < len(rendered.tokens) and rendered.tokens[token] == joint.strip()
+    if not is_sign or b"\n" in rendered.gaps[token]:
+        return 0
+    return len(rendered.gaps[token]) + len(rendered.tokens[token])
 
 
 def _filled(string: _String, place: _Place, width: int) -> tuple[bytes, ...]:
@@ -419,7 +416,7 @@ def _filled(string: _String, place: _Place, width: int) -> tuple[bytes, ...]:
     pieces, at = [], 0
     while at < len(cuts):
         room = width - quotes - (place.further if at else place.first) + ends[at]
-        if ends[-1] + place.behind <= room:
+        if ends[-1] + place.behind + place.sign_behind <= room:
             break
         last = max(at + 1, bisect_right(ends, room - place.sign, at, len(cuts) + 1) - 1)
         pieces.append(whole.inner[borders[at]:borders[last]])

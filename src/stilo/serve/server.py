@@ -133,7 +133,9 @@ class Server(LanguageServer):
         except UnknownLanguage:
             return None
         except StiloError as error:
-            raise _failed(str(error).split("\n")[0]) from None
+            message = str(error).split("\n")[0]
+        # Not within `except`: the error holds all that was being laid out, and what is raised there holds the error.
+        raise _failed(message)
 
     # Findings
 
