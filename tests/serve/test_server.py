@@ -517,6 +517,18 @@ def test_memory_is_given_back_now_and_then(monkeypatch: pytest.MonkeyPatch) -> N
     assert len(given) == 2
 
 
+def test_an_error_that_is_answered_holds_nothing_of_the_layout(tmp_path: Path) -> None:
+    found = server.make()
+    text = found.documents.open("a", "a.py", "python", 0, "")
+
+    def fails(text: object) -> None:
+        raise stilo.StiloError("no berth")
+
+    with pytest.raises(JsonRpcException, match="no berth") as raised:
+        found._answered(text, fails)
+    assert raised.value.__context__ is None
+
+
 def test_nothing_is_kept_of_changes_that_were_told(tmp_path: Path) -> None:
     found = server.make()
     uri = (tmp_path / "quay.py").as_uri()
