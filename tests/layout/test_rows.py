@@ -86,6 +86,20 @@ CASES = [
         "[\n  100, 200, 300, 400,\n  500, 600, 1, 2\n]\n",
     ),
     (
+        "rows of texts that do not fit",
+        "python",
+        "t = [\n'berth', 'quay', 'deck',\n'lane', 'tide']\n",
+        {"width": 24},
+        "t = [\n    'berth', 'quay',\n    'deck', 'lane',\n    'tide'\n]\n",
+    ),
+    (
+        "rows with lists that do not fit",
+        "python",
+        "t = [\n[1], [2], [3], [4], [5],\n[6], [7]]\n",
+        {"width": 24},
+        "t = [\n" + "".join(f"    [{n}],\n" for n in range(1, 8)) + "]\n",
+    ),
+    (
         "only that it is opened",
         "json",
         "[\n1,\n2, 3]",

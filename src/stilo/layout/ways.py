@@ -88,7 +88,7 @@ class Ways:
         rows = None if group.rows is None else self._rows(group, column, indent, rest)
         if rows is not None:
             return [rows]
-        if self._flows(group):
+        if self._flows(group) or group.rows is not None and not group.inner:
             return self._ways_to_flow(group, column, indent, rest)
         if number not in self._stacked:
             self._stacked[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)

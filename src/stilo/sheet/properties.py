@@ -237,7 +237,7 @@ _PLAIN = {
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there; `two`: or two lines.",
     "atoms": "How a list of nothing but names and numbers is wrapped, where lists are stacked: `flow`, as many on a line as fit; `same`, like other lists.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
-    "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `yes`: it stays wrapped. `rows`: its lines stay, too, where they fit.",
+    "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `yes`: it stays wrapped. `rows`: its lines stay, too; where they do not fit, simple items fill their lines anew.",
     "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
@@ -375,7 +375,7 @@ PROPERTIES = _table(
         Words(("no", "yes", "rows")),
         "no",
         "Whether a list whose first item the author set on a new line stays opened, and whether its rows "
-        "stay, too, where each fits.",
+        "stay, too, where each fits. If one does not, simple items, such as names and texts, fill their lines.",
     ),
     Property(
         "line-most",
