@@ -9,6 +9,34 @@ from hypothesis import strategies as st
 import stilo
 
 CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
+    # Chains
+    "a list that opens anyway opens in place": (
+        "python",
+        "sailings = timetable.between(first_day, last_day, harbour=vallay, deck=True).sorted()",
+        {"width": 40},
+        "sailings = timetable.between(\n    first_day,\n    last_day,\n    harbour=vallay,\n    deck=True\n).sorted()",
+    ),
+    "where others open too each link begins a line": (
+        "python",
+        "a = select(berth_of_sailing, deck_of_sailing, lane)"
+        ".of(sailings).join(lanes_of_decks, ramps_of, deck=True).all()",
+        {"width": 40},
+        "a = (\n    select(\n        berth_of_sailing,\n        deck_of_sailing, lane\n    )\n"
+        "        .of(sailings)\n        .join(\n            lanes_of_decks,\n            ramps_of,\n"
+        "            deck=True\n        )\n        .all()\n)",
+    ),
+    "a link that fits begins a line": (
+        "python",
+        "sailings = timetable.between(first, last).sorted()",
+        {"width": 40},
+        "sailings = (\n    timetable.between(first, last)\n        .sorted()\n)",
+    ),
+    "little is won by opening a short word": (
+        "python",
+        "lanes = [timetable.sailings[0].deck] * len(quays)",
+        {"width": 46},
+        "lanes = (\n    [timetable.sailings[0].deck] * len(quays)\n)",
+    ),
     # Lists of names and numbers
     "names and numbers share lines": (
         "python",

@@ -392,12 +392,17 @@ class _Fitter:
         """What a sequence costs more that stays closed around an open part. opens: what may open in it."""
         style, links = group.style, group.parts.count(MID)
         held = max(1 if group.parts[0] == OPEN else 0, links - 1) * int(style["hold"].value)
-        more = int(style["hold-lists"].value)
-        if more and opens and links and MID in self.groups[opens[-1]].parts:
+        return held + self._held_lists(group, opens)
+
+    def _held_lists(self, group: Group, opens: Sequence[int]) -> int:
+        """What a chain costs more in which lists are opened: where it stays closed, or no more than one of them is."""
+        more = int(group.style["hold-lists"].value)
+        links = group.parts.count(MID)
+        if more and opens and links and MID in self.groups[opens[-1] % self.count].parts:
             head = self.plan.tree.texts[group.gaps[0] - 1]
             if links > 1 or head[-1:] in (b")", b"]"):
-                held += more
-        return held
+                return more
+        return 0
 
     def _is_in_vain(self, group: Group, indent: int) -> bool:
         """Whether brackets that may come would hold a word, such as a long text, that is too long even so."""
@@ -434,6 +439,7 @@ class _Fitter:
         begin, line_column = group.first, column
         # Items that share a line of their own stay closed, as if the sequence were.
         is_shelf = group.wrap != "flow" and makes_shelf(group, broken)
+        opens_one = False
         for index in range(len(broken) + 1):
             is_last = index == len(broken)
             stop = group.end if is_last else broken[index]
@@ -475,6 +481,7 @@ class _Fitter:
                     if room:
                         frontier = self._shift(frontier, room)
                     cost, rope = cheapest(frontier)
+                    opens_one = first_kid == 0 and rope is not None or opens_one and rope is None
             if is_last:
                 break
             total += cost + self.line
@@ -484,6 +491,8 @@ class _Fitter:
             line_column = closing if stop == last_gap else inner_column
             if line_column > limit:
                 total += (line_column - limit) * OVERFLOW
+        if opens_one:  # to break the others off does not help
+            total += self._held_lists(group, inner[:1]) * PENALTY
         inner_breaks = [t for t in broken if t != last_gap]
         if inner_breaks:
             items = (items, (inner_breaks, inner_column))
