@@ -112,7 +112,8 @@ class Server:
         return applied(self.texts[uri], edits or []), code, took
 
     def memory(self) -> int:
-        """The resident memory of the server, in MiB."""
+        """The resident memory of the server once it has rested for a second, in MiB."""
+        time.sleep(1)
         status = Path(f"/proc/{self.process.pid}/status").read_text()
         return int(status.partition("VmRSS:")[2].split()[0]) >> 10
 

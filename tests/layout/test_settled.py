@@ -50,6 +50,12 @@ FOUND: list[tuple[str, str, dict[str, object], Lines]] = [
         },
         None,
     ),
+    (  # a body and, behind it in the same item, an object that it opens
+        "javascript",
+        "if(function(a){b();c()}(d,e.berth,{lane:!e.vallay||e.harbour,deckOfSailing:e.deckOfSailing}),!f)return;",
+        {},
+        None,
+    ),
     (
         "javascript",
         "try { sail() } catch ({ code, message }) { tell(code) }",

@@ -517,6 +517,14 @@ def test_memory_is_given_back_now_and_then(monkeypatch: pytest.MonkeyPatch) -> N
     assert len(given) == 2
 
 
+def test_memory_is_given_back_when_nothing_is_typed(monkeypatch: pytest.MonkeyPatch) -> None:
+    given: list[int] = []
+    monkeypatch.setattr(server, "_give_back_memory", lambda: given.append(1))
+    monkeypatch.setattr(server, "PAUSE", 0)
+    run(server.make()._look("file:///no-longer-open.py"))
+    assert given == [1]
+
+
 def test_an_error_that_is_answered_holds_nothing_of_the_layout(tmp_path: Path) -> None:
     found = server.make()
     text = found.documents.open("a", "a.py", "python", 0, "")

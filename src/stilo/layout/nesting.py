@@ -128,6 +128,7 @@ def _move_heads(groups: Sequence[Group], shortened: Set[int]) -> None:
 def _open_outward(plan: Plan) -> None:
     """Open what is around something that must open, as far as the sheet says so."""
     groups, is_sealed = plan.groups, plan.tree.is_sealed
+    _swell(groups)
     for number in range(len(groups) - 1, 0, -1):
         group = groups[number]
         outer = groups[group.around]
@@ -141,6 +142,16 @@ def _open_outward(plan: Plan) -> None:
                 _harden(plan, group.around, group.first, group.bulky, True, number)
             if outer.wrap == "flow":
                 _stack_if_bulky(plan, outer)
+
+
+def _swell(groups: Sequence[Group]) -> None:
+    """Note of all that is around something bulky that it is, too: what may stay closed depends on it."""
+    reached: set[int] = set()
+    for number in range(len(groups) - 1, 0, -1):
+        group = groups[number]
+        if group.bulky and (group.hard or number in reached) and group.around and not group.shut:
+            groups[group.around].bulky = True
+            reached.add(group.around)
 
 
 def _list_inner(groups: Sequence[Group]) -> list[int]:

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
 
 #: For how many seconds nothing is typed before findings are looked for.
 PAUSE = 0.3
-#: Memory is given back after so many answers. Layout makes no cycles, but errors do, with whole trees in them.
+#: Memory is given back in each such pause, and after so many answers without any.
 COLLECT_AFTER = 50
 #: The options of `initialize` by which an editor asks for what is off without them.
 DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
@@ -151,6 +151,7 @@ class Server(LanguageServer):
 
     async def _look(self, uri: str) -> None:
         await asyncio.sleep(PAUSE)
+        _give_back_memory()
         text = self.documents.texts.get(uri)
         if text is None:
             return
