@@ -25,6 +25,18 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         "        .of(sailings)\n        .join(\n            lanes_of_decks,\n            ramps_of,\n"
         "            deck=True\n        )\n        .all()\n)",
     ),
+    "the list of the second of two calls opens in place": (
+        "javascript",
+        "parser.sailings.for('vallay').tap(first_day, last_day, harbour, deck, lane)",
+        {"width": 40},
+        "parser.sailings.for('vallay').tap(\n  first_day,\n  last_day,\n  harbour,\n  deck,\n  lane\n)",
+    ),
+    "a link begins a line before the one that opens": (
+        "javascript",
+        "parser.sailings.for(first_day, last_day).tap(first_day, last_day, { harbour: harbour, deck })",
+        {"width": 40},
+        "parser.sailings.for(first_day, last_day)\n  .tap(first_day, last_day, {\n    harbour: harbour,\n    deck\n  })",
+    ),
     "a link that fits begins a line": (
         "python",
         "sailings = timetable.between(first, last).sorted()",

@@ -395,7 +395,7 @@ class _Fitter:
         return held + self._held_lists(group, opens)
 
     def _held_lists(self, group: Group, opens: Sequence[int]) -> int:
-        """What a chain costs more in which lists are opened: where it stays closed, or no more than one of them is."""
+        """What a chain costs more in which a list is opened, where that is the last one that may be."""
         more = int(group.style["hold-lists"].value)
         links = group.parts.count(MID)
         if more and opens and links and MID in self.groups[opens[-1] % self.count].parts:
@@ -439,7 +439,7 @@ class _Fitter:
         begin, line_column = group.first, column
         # Items that share a line of their own stay closed, as if the sequence were.
         is_shelf = group.wrap != "flow" and makes_shelf(group, broken)
-        opens_one = False
+        unfit: list[int] = []
         for index in range(len(broken) + 1):
             is_last = index == len(broken)
             stop = group.end if is_last else broken[index]
@@ -481,7 +481,8 @@ class _Fitter:
                     if room:
                         frontier = self._shift(frontier, room)
                     cost, rope = cheapest(frontier)
-                    opens_one = first_kid == 0 and rope is not None or opens_one and rope is None
+                    if rope is not None:
+                        unfit.append(first_kid)
             if is_last:
                 break
             total += cost + self.line
@@ -491,8 +492,8 @@ class _Fitter:
             line_column = closing if stop == last_gap else inner_column
             if line_column > limit:
                 total += (line_column - limit) * OVERFLOW
-        if opens_one:  # to break the others off does not help
-            total += self._held_lists(group, inner[:1]) * PENALTY
+        if unfit == [0] or unfit and group.parts.count(MID) < 3:  # to break the links off does not help
+            total += self._held_lists(group, inner[unfit[0]:]) * PENALTY
         inner_breaks = [t for t in broken if t != last_gap]
         if inner_breaks:
             items = (items, (inner_breaks, inner_column))

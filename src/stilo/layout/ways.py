@@ -88,11 +88,14 @@ class Ways:
         rows = None if group.rows is None else self._rows(group, column, indent, rest)
         if rows is not None:
             return [rows]
-        if self._flows(group) or group.rows is not None and not group.inner:
+        if self._flows(group):
             return self._ways_to_flow(group, column, indent, rest)
         if number not in self._stacked:
             self._stacked[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
         ways = self._stacked[number]
+        if group.rows is not None and not group.inner:  # its author had simple items share lines
+            shelves = [way for way in ways if makes_shelf(group, way[1])]
+            return shelves + self._ways_to_flow(group, column, indent, rest)
         if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
             filled = self._ways_to_flow(group, column, indent, rest)
             if any(self.groups[n].hard for n in group.inner):

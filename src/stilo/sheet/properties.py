@@ -479,8 +479,8 @@ PROPERTIES = _table(
         "hold-lists",
         Whole(0, 1000),
         0,
-        "What it costs more to open a list in a chain of several calls: where the chain stays closed itself and its "
-        "last list has several items, or where the chain is opened and no other list in it is.",
+        "What it costs more to open a list of several items in a chain of calls: where the chain stays closed itself, "
+        "or where its links have a line each and such a list is opened even so.",
     ),
     Property(
         "brace",
