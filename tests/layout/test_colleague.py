@@ -9,6 +9,13 @@ from hypothesis import strategies as st
 import stilo
 
 CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
+    # Loops
+    "a body of several lines leaves the head of its loop alone": (
+        "javascript",
+        "for (a = 0; a < b.length; a++) lane = harbour[a] + deckOfTheSailing;",
+        {"width": 40},
+        "for (a = 0; a < b.length; a++)\n  lane =\n    harbour[a] + deckOfTheSailing;",
+    ),
     # Chains
     "a list that opens anyway opens in place": (
         "python",

@@ -311,7 +311,9 @@ def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozen
     grant = "all" if how in ("line", "soft") else group.style["grant"].value
     if grant == "all" or (grant == "last" and part == last_part):
         return True
-    if part > last_part or not part or group.deep:
+    if part > last_part:
+        return True  # it stands behind the sequence, as the body of a loop does
+    if not part or group.deep:
         return False
     token = group.gaps[part - 1]
     cling = plan.rows.style[plan.row[plan.tree.gap_right(token)]]["cling"].value
