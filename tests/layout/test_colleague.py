@@ -12,9 +12,9 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
     # Loops
     "a body of several lines leaves the head of its loop alone": (
         "javascript",
-        "for (a = 0; a < b.length; a++) lane = harbour[a] + deckOfTheSailing;",
+        "for (a = 0; a < b.length; a++) lane = harbour[a] + deckOfTheNextSailing;",
         {"width": 40},
-        "for (a = 0; a < b.length; a++)\n  lane =\n    harbour[a] + deckOfTheSailing;",
+        "for (a = 0; a < b.length; a++)\n  lane =\n    harbour[a] + deckOfTheNextSailing;",
     ),
     # Chains
     "a list that opens anyway opens in place": (
