@@ -90,7 +90,7 @@ class Pattern:
 
 
 @dataclass(frozen=True)
-class Holding:
+class Holding(Pattern):
     """Values that are patterns, in quotes, with a group `text`."""
 
     def __str__(self) -> str:
@@ -98,10 +98,8 @@ class Holding:
 
     def read(self, text: str) -> Value | None:
         """The value written as text, or None if it is no such pattern."""
-        try:
-            return text if "text" in re.compile(text).groupindex else None
-        except (re.error, OverflowError, RecursionError):
-            return None
+        found = super().read(text)
+        return found if found is not None and "text" in re.compile(text).groupindex else None
 
 
 @dataclass(frozen=True)
