@@ -100,6 +100,28 @@ CASES = [
         "t = [\n" + "".join(f"    [{n}],\n" for n in range(1, 8)) + "]\n",
     ),
     (
+        "strings that are joined by an operator",
+        "java",
+        'String a = "b\\n" +\n"c\\n"\n+ d + "e" + "f";\n',
+        {},
+        'String a = "b\\n"\n        + "c\\n" + d + "e" + "f";\n',
+    ),
+    (
+        "strings that stand beside each other",
+        "c",
+        'char *a = "b"\n"c" "d";\nchar *e = "f" "g";\nchar *h = f("i"\n"j");\n',
+        {},
+        'char *a = "b"\n          "c"\n          "d";\nchar *e = "f" "g";\n'
+        'char *h = f(\n        "i"\n        "j");\n',
+    ),
+    (
+        "strings on two lines, if a setting has it",
+        "javascript",
+        'f("a" +\n"b", c +\nd)\n',
+        {"strings.authored": "no"},
+        'f("a" + "b", c + d)\n',
+    ),
+    (
         "only that it is opened",
         "json",
         "[\n1,\n2, 3]",

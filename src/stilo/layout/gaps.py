@@ -276,9 +276,11 @@ class Rows:
         hangs = gap.of_right and style["hang"].value == "line"
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
         self.firm.append(is_part and (hangs or always) or gap.line)
-        is_authored = said_around["authored"].value != "no" and gap.part == OPEN
+        authored = said_around["authored"].value
+        is_authored = authored in ("yes", "rows") and gap.part == OPEN
+        is_line = authored == "lines" and gap.part == MID
         is_counted = bool(said_around["line-most"].value) and gap.part == MID
-        self.asks.append(not gap.of_right and (is_authored or is_counted))
+        self.asks.append(not gap.of_right and (is_authored or is_line or is_counted))
         self.has_asks |= self.asks[-1]
         self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
         self.has_shares |= self.shares[-1]

@@ -117,8 +117,11 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         if not (token and asks[gap_row[token]]):
             continue
         gap = gap_of[gap_row[token]]
-        is_counted = gap.part == MID
-        if not is_counted and (token in events or not _is_opened(plan, token)):
+        around = rows.style[plan.row[parent[leaves[token - 1] + 1]]]
+        keeps_line = around["authored"].value == "lines"
+        is_counted = gap.part == MID and not keeps_line
+        is_asked = _has_line_end if keeps_line else _is_opened
+        if not is_counted and (token in events or not is_asked(plan, token)):
             continue
         number = group_of[parent[leaves[token - 1] + 1]]  # no such gap belongs to what hangs
         if is_counted:
@@ -139,6 +142,15 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         if len(tokens) >= most and last not in events:
             events[last] = Event(MID, True, plan.gap(last).blank, number, False)
             plan.asked.add(last)
+
+
+def _has_line_end(plan: Plan, token: int) -> bool:
+    """Whether the author set two items on two lines, wherever the sign between them stands. token: before which they
+    may be parted."""
+    tree, signs = plan.tree, plan.rows.kinds.signs
+    is_sign = [tree.kind[tree.token_node[t]] in signs for t in (token - 1, token)]
+    gaps = range(token - is_sign[0], token + is_sign[1] + 1)
+    return any(b"\n" in tree.between(gap) for gap in gaps)
 
 
 def _is_opened(plan: Plan, token: int) -> bool:

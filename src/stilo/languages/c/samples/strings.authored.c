@@ -1,0 +1,3 @@
+char *notice = "This berth "
+    "is taken.";
+char *quay = "north " "quay";

@@ -1,0 +1,2 @@
+string notice = "This berth " +
+    "is taken.";

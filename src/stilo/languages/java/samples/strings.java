@@ -1,0 +1,2 @@
+String notice = "This berth " +
+    "is taken.";

@@ -1,0 +1,2 @@
+const notice = "This berth " +
+    "is taken.";
