@@ -141,6 +141,18 @@ async def talk_when_ready(port: int, talk: Any) -> None:
             "}",
             "class A {\nvoid f() {\n    g();\n}|\n\nint  x;\n}\n",
         ),
+        (  # a statement in one that is in style but for it
+            "java",
+            "class A {\n    int f() {\n        g(a -> {\n            b( a ) ;|\n            c();\n        });\n    }\n}\n",
+            ";",
+            "class A {\n    int f() {\n        g(a -> {\n            b(a);|\n            c();\n        });\n    }\n}\n",
+        ),
+        (  # and in one that is not
+            "java",
+            "class A {\n    int f() {\n      g(a -> {\n            b( a ) ;|\n            c();\n        });\n    }\n}\n",
+            ";",
+            "class A {\n    int f() {\n      g(a -> {\n            b( a ) ;|\n            c();\n        });\n    }\n}\n",
+        ),
         (
             "java",
             "class A { void f( ) { for (int i=0;| ) } }\n",

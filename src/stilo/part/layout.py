@@ -33,8 +33,8 @@ def part_edits(
 
     lines: first and last, from 1. parsed: the text as it was read, if it was. is_rest_in_style: the lines
     around them are in style, so that nothing is set beside others. ends_at: a place of `source.data`; there
-    are no edits unless a statement that is laid out ends there. The rest of the text may have syntax
-    errors. Raises OutOfRange, and what `reformat_styled` raises.
+    are no edits unless a statement that is laid out ends there, or one within it that alone is to change. The rest
+    of the text may have syntax errors. Raises OutOfRange, and what `reformat_styled` raises.
     """
     source.has_lines([lines])
     found = None
@@ -47,7 +47,22 @@ def part_edits(
         )
         laid_out = whole.laid_out if isinstance(whole, Result) else ()
         found = _Found(whole.edits, [end for _, end in laid_out])
-    return found.edits if ends_at is None or ends_at in found.ends else ()
+    if ends_at is None or ends_at in found.ends:
+        return found.edits
+    parsed = parsed or style.language.read(source.data)
+    return found.edits if _are_within(found.edits, source, style, parsed, ends_at) else ()
+
+
+def _are_within(
+    edits: Sequence[Edit], source: Source, style: FileStyle, parsed: Parsed, ends_at: int
+) -> bool:
+    """Whether no more is edited than a statement that ends at a place, in one that is laid out as a whole."""
+    bodies = parsed.bodies(ends_at - 1, ends_at, style.language.body_kinds)
+    starts = [item.start for body in bodies for item in body.items if item.end == ends_at]
+    if not starts:
+        return False
+    first, last = source.original(max(starts)), source.original(ends_at)
+    return all(first <= edit.end <= last for edit in edits)
 
 
 class _Found(NamedTuple):
