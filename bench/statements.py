@@ -17,6 +17,7 @@ from pathlib import Path
 import stilo
 from corpus import files_of
 from stilo.language import Language
+from stilo.source import Source
 from stilo.tree.flat import Tree
 
 #: The most lines of what is shown.
@@ -71,8 +72,9 @@ def main() -> int:
     for path in paths:
         try:
             result = stilo.reformat(path.read_bytes(), language, style, name=str(path))
-            found = list(found_in(language, result.text.encode(), arguments.lists))
-        except (stilo.StiloError, AttributeError):  # an AttributeError: a document of several texts
+            text = Source.from_bytes(result.data, str(path)).data
+            found = list(found_in(language, text, arguments.lists))
+        except stilo.StiloError:
             continue
         for statement in chance.sample(found, min(2, len(found))):
             shown += 1

@@ -5,6 +5,8 @@ from __future__ import annotations
 
 def display_width(text: str) -> int:
     """Columns of a text in a terminal; what has no width of its own counts as none."""
+    if text.isascii() and text.isprintable():
+        return len(text)
     from wcwidth import wcswidth, wcwidth
 
     width = wcswidth(text)  # which knows signs that are made of several characters

@@ -13,7 +13,7 @@ from stilo.layout.plan import Plan
 MARKS = {"dash": b"-", "star": b"*", "plus": b"+"}
 SIGNS = {"double": b'"', "single": b"'"}
 #: What stands before the quotes, the quotes, what is in them, and the quotes again.
-_STRING = re.compile(rb"(\w*)('''|\"\"\"|'|\")(.*)\2", re.DOTALL)
+STRING = re.compile(rb"(\w*)('''|\"\"\"|'|\")(.*)\2", re.DOTALL)
 
 
 def respell(plan: Plan, tokens: list[bytes]) -> list[TokenEdit]:
@@ -56,7 +56,7 @@ def _with_quotes(text: bytes, sign: bytes) -> bytes:
     """A string with these quotes, or as it is where they stand within it or are escaped; or the quotes alone."""
     if text in SIGNS.values():
         return sign
-    found = _STRING.fullmatch(text)
+    found = STRING.fullmatch(text)
     if found is None:
         return text
     prefix, quotes, inner = found.groups()
@@ -67,7 +67,7 @@ def _with_quotes(text: bytes, sign: bytes) -> bytes:
 
 def _with_letters(text: bytes, letters: str) -> bytes:
     """A number, or a string as to what stands before its quotes, with letters of this sort."""
-    found = _STRING.fullmatch(text)
+    found = STRING.fullmatch(text)
     if found is not None:
         before = found[1].upper() if letters == "upper" else found[1].lower()
         return before + text[len(found[1]):]

@@ -17,10 +17,12 @@ from typing import NamedTuple
 from stilo.edits import Edit, moved
 from stilo.layout.match import match
 from stilo.layout.render import Rendered
+from stilo.layout.spelling import STRING
 from stilo.order.changes import Arrangement
 from stilo.order.passes import Ordered, new_lines, rewritten
 from stilo.order.text import Text
 from stilo.patterns import compiled
+from stilo.sheet.cascade import Style
 from stilo.sheet.properties import Value
 from stilo.source import LineRange
 from stilo.support import Form
@@ -31,8 +33,6 @@ from stilo.width import display_width
 MOST_PIECES = 100
 #: How often a text is laid out on trial. Nearly all pieces fill their lines after two.
 TRIALS = 6
-#: What stands before the quotes of a string, its quote, and what is in it.
-_PIECE = re.compile(rb"(\w*)([\"'])(.*)\2", re.DOTALL)
 #: What cannot be parted from what follows: an escape that ends a line of what is shown, and one that may go on.
 _OPEN_END = re.compile(rb"(?:\\n|\\)\Z")
 #: What joins strings that stand beside each other.
@@ -61,8 +61,8 @@ class _Piece(NamedTuple):
     @classmethod
     def of(cls, text: bytes) -> _Piece | None:
         """None of a string of another sort, such as one in three quotes, or of several lines."""
-        found = _PIECE.fullmatch(text)
-        if found is None or b"\n" in text:
+        found = STRING.fullmatch(text)
+        if found is None or len(found[2]) > 1 or b"\n" in text:
             return None
         bare = re.sub(rb"\\.", b"", found[3])
         return None if found[2] in bare else cls(*found.groups())
@@ -147,46 +147,44 @@ def _message(present: Sequence[bytes], wanted: Sequence[bytes]) -> str:
 
 def _strings(text: Text, values: Mapping[str, Value], left: Sequence[range]) -> Iterator[_String]:
     """The strings that a style asks to be in other pieces, where that is needed."""
-    tree = text.tree
-    joiners, rows = _joiners(text, values), text.language.rows(values)
-    row = match(tree, rows, ()).row
+    tree, language = text.tree, text.language
+    styles = _styles(text, values)
     stay = {token for gaps in left for token in gaps}
-    for run in _runs(tree, joiners):
-        if run[0] in stay:
+    for run in _runs(tree, styles):
+        style = styles[run[0]]
+        mode, holes = style["pieces"].value, str(style["holes"].value)
+        if mode == "keep" or run[0] in stay:
             continue
-        style = rows.style[row[tree.token_node[run[0]]]]
-        mode, declared = style["pieces"].value, style["pieces"].source
-        setting = (declared.setting if declared is not None else None) or ""
-        holes = str(style["holes"].value)
-        found = (
-            None if holes == "none" else compiled(holes.encode(), re.DOTALL, text.language.is_ours)
-        )
-        joiner = joiners[run[0]]
+        found = None if holes == "none" else compiled(holes.encode(), re.DOTALL, language.is_ours)
+        joiner = _joiner(style)
         joint = b" " if joiner == BESIDE else b" %s " % joiner.encode()
-        if mode == "keep":
-            continue
         for tokens, whole in _wholes(tree, run, mode == "refill"):
             present = tuple(tree.texts[token] for token in tokens)
-            yield _String(tokens, present, whole, joint, setting, found)
+            yield _String(tokens, present, whole, joint, style["pieces"].setting, found)
 
 
-def _joiners(text: Text, values: Mapping[str, Value]) -> dict[int, str]:
-    """What joins each of the strings that may stand in pieces, by token."""
+def _styles(text: Text, values: Mapping[str, Value]) -> dict[int, Style]:
+    """What is declared of each of the strings that may stand in pieces, by token."""
     tree, rows = text.tree, text.language.rows(values)
     row = match(tree, rows, ()).row
-    joined = [str(style["joined-by"].value) for style in rows.style]
+    is_joined = [_joiner(style) != "none" for style in rows.style]
     return {
-        token: joiner
+        token: rows.style[row[leaf]]
         for token, leaf in enumerate(tree.token_node)
-        if (joiner := joined[row[leaf]]) != "none"
+        if is_joined[row[leaf]]
     }
 
 
-def _runs(tree: Tree, joiners: Mapping[int, str]) -> Iterator[list[int]]:
+def _joiner(style: Style) -> str:
+    return str(style["joined-by"].value)
+
+
+def _runs(tree: Tree, styles: Mapping[int, Style]) -> Iterator[list[int]]:
     """The strings that are pieces of one, in order."""
     run: list[int] = []
-    for token, joiner in joiners.items():
-        if run and joiners[run[0]] == joiner and _is_next(tree, run[-1], token, joiner):
+    for token, style in styles.items():
+        joiner = _joiner(style)
+        if run and _joiner(styles[run[0]]) == joiner and _is_next(tree, run[-1], token, joiner):
             run.append(token)
             continue
         if run:
@@ -205,15 +203,12 @@ def _is_next(tree: Tree, one: int, other: int, joiner: str) -> bool:
     leaf, parent, kind = tree.token_node, tree.parent, tree.kind
     around = parent[leaf[other]]
     operand = around + 1
-    if parent[leaf[one + 1]] != around or list(tree.children(around))[-1] != leaf[other]:
+    if parent[leaf[one + 1]] != around or tree.last(around) != other:
         return False
     if operand == leaf[one]:
         return True
-    return (
-        kind[operand] == kind[around]
-        and list(tree.children(operand))[-1:] == [leaf[one]]
-        and tree.texts[one - 1] == joiner.encode()
-    )
+    is_same_sign = kind[operand] == kind[around] and tree.texts[one - 1] == joiner.encode()
+    return is_same_sign and parent[leaf[one]] == operand and tree.last(operand) == one
 
 
 def _wholes(
@@ -368,7 +363,7 @@ def _columns(rendered: Rendered, tab: int) -> list[int]:
 
 
 def _width(text: bytes) -> int:
-    return len(text) if text.isascii() else display_width(text.decode())
+    return display_width(text.decode())
 
 
 def _are_apart(rendered: Rendered, tokens: Sequence[int]) -> bool:
@@ -448,7 +443,7 @@ def _meaning(text: Text, values: Mapping[str, Value]) -> tuple[list[object], lis
     tree = text.tree
     said: list[object] = list(tree.texts)
     gone_tokens, gone = set[int](), set[int]()
-    for run in _runs(tree, _joiners(text, values)):
+    for run in _runs(tree, _styles(text, values)):
         parts: list[tuple[bytes, bytes]] = []
         for token in run:
             piece = _Piece.of(tree.texts[token])

@@ -94,8 +94,7 @@ def _endings(
                 continue
         wanted = sign.encode()
         at = _written(tree, node, last, wanted)
-        declared = style["terminated"].source
-        setting = (declared.setting if declared is not None else None) or ""
+        setting = style["terminated"].setting
         if mode == "sign" and at < 0:
             found.add(_Ending(last, wanted, False, setting))
         elif mode == "line" and at >= 0 and _is_needless(text, row, rows, is_comment, node, at):

@@ -27,6 +27,11 @@ class Declared(NamedTuple):
     source: Declaration | None
     strength: tuple[int, tuple[int, int, int], int]
 
+    @property
+    def setting(self) -> str:
+        """The setting that gives the value, or ""."""
+        return (self.source.setting if self.source is not None else None) or ""
+
 
 Style = Mapping[str, Declared]
 Step = tuple[int, int]  # (rule, position in its selector)
