@@ -33,7 +33,7 @@ import stilo
 from corpus import files_of
 
 #: What ends a statement as it is typed; elsewhere the end of its line does.
-SIGNS = {"java": ";"}
+SIGNS = dict.fromkeys(["java", "c", "cpp", "csharp", "javascript", "typescript"], ";")
 #: The errors that the protocol names for an answer that cannot be given.
 NAMED = {-32803: "request failed", -32801: "content modified", -32800: "cancelled"}
 OPTIONS = {"tabSize": 4, "insertSpaces": True}

@@ -47,7 +47,8 @@ def edits_since(
         return None
     language = style.language
     parsed = parsed or language.read(data)
-    if not parsed.is_plain:
+    back = difference(data, settled.data)
+    if not parsed.is_plain and parsed.edited_alike(settled.data, [back]) is None:
         return None
     start, end = source.stretch((first + 1, last + 1))
     bodies = parsed.bodies(start, end, language.body_kinds)

@@ -19,12 +19,9 @@ from dataclasses import dataclass
 from itertools import accumulate, groupby
 
 from stilo.edits import Edit
-from stilo.readers import Body, Item
+from stilo.readers import Body, Item, Stretch
 
 _BLANK_LINE = re.compile(rb"\n[ \t\f\r]*\n")
-
-#: Where a stretch of a text begins, and where it ends.
-Stretch = tuple[int, int]
 
 
 @dataclass(frozen=True)
@@ -87,13 +84,14 @@ def excerpt(
     heads: Set[int],
     body_in: Callable[[Item], Body | None],
     most: int,
+    together: Sequence[Sequence[Stretch]] = (),
 ) -> Excerpt | None:
     """The lines that have a say in the layout of a part.
 
     bodies: those around the part, the root first. comments: their kinds. heads: the kinds of items that
     stay together, such as imports, with all before them. body_in: the body that an item ends with. most: a
-    body of no more bytes is kept whole, unless some of it cannot be read. None where the part itself cannot
-    be read, or shares its lines with what cannot.
+    body of no more bytes is kept whole, unless some of it cannot be read. together: groups of lines of which all stay if one does. None where the
+    part itself cannot be read, or shares its lines with what cannot.
     """
     holes: list[Stretch] = []
     for body in bodies:
@@ -122,10 +120,29 @@ def excerpt(
                 items = () if inner is None else inner.items
                 holes += _holes(data, items, 1, range(0), range(0)) or ()
     kept, at = [], 0
-    for start, end in sorted(holes):
+    for start, end in _apart(data, sorted(holes), together):
         kept.append((at, start))
         at = max(at, end)
     return Excerpt(data, [*kept, (at, len(data))])
+
+
+def _apart(
+    data: bytes, holes: Sequence[Stretch], together: Sequence[Sequence[Stretch]]
+) -> list[Stretch]:
+    """Holes of whole lines, in order, without the lines of groups that are not all in the same one."""
+    lines: list[Stretch] = []
+    for group in together:
+        around = [start for start, end in holes if start <= group[0][0] and group[-1][1] <= end]
+        if not around:
+            lines += group
+    found: list[Stretch] = []
+    for start, end in holes:
+        for first, last in sorted(lines):
+            if start <= first < end:
+                found.append((start, data.rfind(b"\n", 0, first) + 1))
+                start = data.find(b"\n", last) + 1 or len(data)
+        found.append((start, end))
+    return [(start, end) for start, end in found if start < end]
 
 
 def kinds_in(bodies: Sequence[Body], part: Stretch) -> set[int]:

@@ -9,8 +9,8 @@ from stilo.calls import reformat_styled
 from stilo.edits import Edit, apply_edits, difference, moved
 from stilo.layout.plan import MARK
 from stilo.order.asked import asks_for_uses, is_wanted
-from stilo.part.excerpt import Excerpt, Stretch, excerpt, kinds_in
-from stilo.readers import Body, Item, Parsed
+from stilo.part.excerpt import Excerpt, excerpt, kinds_in
+from stilo.readers import Body, Item, Parsed, Stretch
 from stilo.result import Result
 from stilo.source import BOM, LineRange, Source
 
@@ -84,8 +84,6 @@ def _by_excerpt(
 ) -> _Found | None:
     """The edits; None where an excerpt does not tell."""
     language, data = style.language, source.data
-    if not parsed.is_plain:
-        return None
     start, end = source.stretch(lines)
     solid = data[start:end].strip()
     if not solid:
@@ -104,8 +102,10 @@ def _by_excerpt(
         inside = [b for b in found if b.items and item.start < b.items[0].start]
         return inside[0] if inside else None
 
-    some = excerpt(data, bodies, part, language.comments, head, body_in, MOST)
+    some = excerpt(data, bodies, part, language.comments, head, body_in, MOST, parsed.together)
     if some is None or len(some.kept) == 1 and not parsed.has_error:
+        return None
+    if not (parsed.is_plain or parsed.has_part(language.read(some.text), some.kept)):
         return None
     raw = Excerpt(source.raw, [(source.original(a), source.original(b)) for a, b in some.kept])
     first = some.text.count(b"\n", 0, some.place(part[0])) + 1
@@ -118,14 +118,16 @@ def _by_excerpt(
     edits = raw.outward(result.edits)
     if edits is None or any(a < hole < b for a, b in result.laid_out for hole in some.holes):
         return None
+    seen = [(some.origin(a), some.origin(b)) for a, b in result.laid_out]
+    if not (parsed.is_plain or all(parsed.is_seen(a, b) for a, b in seen)):
+        return None
     if edits:
         after = Source.from_bytes(apply_edits(source.raw, edits), source.name)
         place = _moved(source, after, part, edits)
-        again = parsed.edited(after.data, [difference(data, after.data)])
-        again_bodies = again.bodies(*place, language.body_kinds)
-        if _shape(again_bodies) != _shape(bodies):
+        again = parsed.edited_alike(after.data, [difference(data, after.data)])
+        if again is None or _shape(again.bodies(*place, language.body_kinds)) != _shape(bodies):
             return None
-    return _Found(edits, [some.origin(end) for _, end in result.laid_out])
+    return _Found(edits, [end for _, end in seen])
 
 
 def _moved(source: Source, after: Source, part: Stretch, edits: Sequence[Edit]) -> Stretch:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from stilo.calls import reformat_styled
 from stilo.edits import Edit
-from stilo.part.excerpt import Stretch
+from stilo.readers import Stretch
 from stilo.result import with_line_ends
 from stilo.source import LineRange, Position, Source
 from stilo.tree.flat import Tree

@@ -10,21 +10,22 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
-from stilo.edits import Edit
+from stilo.edits import Edit, difference, moved
 from stilo.errors import Fault
 from stilo.patterns import compiled
 from stilo.readers.grammar import GrammarParsed, GrammarReader, Rewritten
-from stilo.readers.reader import Body, Wanted
+from stilo.readers.reader import Body, Parsed, Stretch, Wanted
 from stilo.readers.readings import (
     ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Look, Reading, Words, apart,
     with_readings, words_pattern,
 )
 from stilo.readers.repair import repaired
-from stilo.readers.views import Directives, Stretch, blanked, branches, views
+from stilo.readers.view import View
+from stilo.readers.views import Directive, Directives, blanked, branches, conditionals, views
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.weave import SAME_KIND, Leaf, woven
@@ -72,26 +73,16 @@ class Preprocessed(NamedTuple):
 
 
 @dataclass(frozen=True)
-class View:
-    """One view of a text: what the grammar read of it, and what that did not see.
-
-    dropped, renamed: see `woven`. unread: what stays as it is, since it cannot be read.
-    """
-
-    parsed: GrammarParsed
-    leaves: Sequence[Leaf]
-    dropped: Sequence[int] = ()
-    renamed: Mapping[int, tuple[int, int]] = field(default_factory=dict)
-    unread: Sequence[Stretch] = ()
-
-
-@dataclass(frozen=True)
 class ViewParsed:
-    """A text as it is read view by view (see `Parsed`). views: this one, then the further ones."""
+    """A text as it is read view by view (see `Parsed`).
+
+    lines: its directives. views: this one, then the further ones.
+    """
 
     reader: ConditionalReader
     data: bytes
     wanted: Wanted
+    lines: Sequence[Directive]
     views: Sequence[View]
 
     @property
@@ -111,7 +102,7 @@ class ViewParsed:
     @property
     def others(self) -> Sequence[ViewParsed]:
         """The further views, each as a text of its own."""
-        return [ViewParsed(self.reader, self.data, self.wanted, [v]) for v in self.views[1:]]
+        return [replace(self, views=[view]) for view in self.views[1:]]
 
     @property
     def is_plain(self) -> bool:
@@ -158,7 +149,54 @@ class ViewParsed:
 
     def edited(self, data: bytes, edits: Sequence[Edit]) -> ViewParsed:
         """The text after some edits."""
-        return self.reader.read(data, self.wanted)
+        return self.edited_alike(data, edits) or self.reader.read(data, self.wanted)
+
+    def edited_alike(self, data: bytes, edits: Sequence[Edit]) -> ViewParsed | None:
+        """The text after some edits, if nothing of it that is hidden from the grammar or read otherwise is near them."""
+        edit = difference(self.data, data)
+        lines = self.reader.directives.find(data)
+        here = [(line.start, line.end) for line in self.lines]
+        if (
+            [(line.start, line.end) for line in lines]
+            != [(moved(start, [edit]), moved(end, [edit])) for start, end in here]
+        ):
+            return None
+        if any(start < edit.end and edit.start < end for start, end in [*here, *self.unread]):
+            return None
+        if self.reader.has_known_words(edit, data):
+            return None
+        directive = self.reader.kind_of(DIRECTIVE)
+        found = [view.edited(self.data, edit, directive) for view in self.views]
+        views = [view for view in found if view is not None]
+        return (
+            replace(self, data=data, lines=lines, views=views) if len(views) == len(found) else None
+        )
+
+    def is_seen(self, start: int, end: int) -> bool:
+        """Whether this view leaves nothing out in a stretch, and no other has anything else there."""
+        branch = self.reader.kind_of(BRANCH)
+        return (
+            not any(
+                line.does != "other" and line.start < end and line.end > start
+                for line in self.lines
+            )
+            and not any(
+                leaf.kind == branch and leaf.start < end and leaf.end > start
+                for leaf in self.views[0].leaves
+            )
+        )
+
+    def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
+        """Whether a text that consists of some stretches of this one is read as they are here."""
+        plain = frozenset(map(self.reader.kind_of, (DIRECTIVE, BRANCH)))
+        return (
+            isinstance(part, ViewParsed) and self.views[0].reads_alike(part.views[0], kept, plain)
+        )
+
+    @cached_property
+    def together(self) -> Sequence[Sequence[Stretch]]:
+        """For each conditional the lines of its directives."""
+        return [[(line.start, line.end) for line in found] for found in conditionals(self.lines)]
 
     def shape(self, inner: Set[int]) -> list[int]:
         """The shapes of all views."""
@@ -196,6 +234,18 @@ class ConditionalReader:
         said = self._said._replace(known={**self._said.known, **known}, named=frozenset(known))
         return ConditionalReader(self._inner, said)
 
+    @property
+    def directives(self) -> Directives:
+        """What finds directives in a text."""
+        return self._said.directives
+
+    def has_known_words(self, edit: Edit, data: bytes) -> bool:
+        """Whether a word that a style names is on the lines of a text on which an edit led to it."""
+        start, end = edit.start, edit.start + len(edit.text)
+        first, last = data.rfind(b"\n", 0, start) + 1, data.find(b"\n", end)
+        lines = data[first:last if last >= 0 else len(data)]
+        return any(word in lines for word in self._said.named)
+
     def kind_of(self, name: str) -> int:
         """The number of a kind that the grammar does not have."""
         return self._kind[name]
@@ -232,7 +282,7 @@ class ConditionalReader:
         if unread:
             first = found[0]
             found[0] = replace(first, unread=[*first.unread, *sorted(unread)])
-        return ViewParsed(self, data, wanted, found)
+        return ViewParsed(self, data, wanted, lines, found)
 
     def _branch(self, data: bytes, stretch: Stretch) -> list[Leaf]:
         """A branch that is left out, as a token: whole lines without blank ones at the ends."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence, Set
 from typing import NamedTuple, Protocol, runtime_checkable
 
@@ -10,6 +11,10 @@ from stilo.errors import Fault
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds
+
+
+#: Where a stretch of a text begins, and where it ends.
+Stretch = tuple[int, int]
 
 
 class Wanted(NamedTuple):
@@ -65,7 +70,17 @@ class Parsed(Protocol):
         """Whether each part of the text reads by itself as it does here."""
 
     @property
-    def unread(self) -> Sequence[tuple[int, int]]:
+    def together(self) -> Sequence[Sequence[Stretch]]:
+        """Groups of lines of which each means nothing without the others."""
+
+    def is_seen(self, start: int, end: int) -> bool:
+        """Whether this view leaves nothing out in a stretch, and no other has anything else there."""
+
+    def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
+        """Whether a text that consists of some stretches of this one is read as these are here."""
+
+    @property
+    def unread(self) -> Sequence[Stretch]:
         """Where whole lines stay as they are, since they could not be read."""
 
     @property
@@ -91,6 +106,9 @@ class Parsed(Protocol):
     def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed:
         """The text after some edits, read as if it were read anew. data: the new text."""
 
+    def edited_alike(self, data: bytes, edits: Sequence[Edit]) -> Parsed | None:
+        """The same, if all that was not edited is read as before; None if it may not be."""
+
     def shape(self, inner: Set[int]) -> list[int]:
         """The shape of the tree (see `Tree.shape`). inner: the kinds that are looked into."""
 
@@ -98,8 +116,16 @@ class Parsed(Protocol):
         """Whether this text has the shape of another one's tree, node for node."""
 
 
-class OneView:
+class OneView(ABC):
     """What holds of any text that is read as a whole, in one view (see `Parsed`)."""
+
+    @abstractmethod
+    def edited(self, data: bytes, edits: Sequence[Edit]) -> Parsed:
+        """The text after some edits."""
+
+    def edited_alike(self, data: bytes, edits: Sequence[Edit]) -> Parsed:
+        """The same: no part of it says how others are read."""
+        return self.edited(data, edits)
 
     @property
     def others(self) -> Sequence[Parsed]:
@@ -112,7 +138,20 @@ class OneView:
         return True
 
     @property
-    def unread(self) -> Sequence[tuple[int, int]]:
+    def together(self) -> Sequence[Sequence[Stretch]]:
+        """None."""
+        return ()
+
+    def is_seen(self, start: int, end: int) -> bool:
+        """Always."""
+        return True
+
+    def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
+        """Always."""
+        return True
+
+    @property
+    def unread(self) -> Sequence[Stretch]:
         """Nothing."""
         return ()
 

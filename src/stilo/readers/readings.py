@@ -14,7 +14,8 @@ from typing import NamedTuple
 
 import tree_sitter
 
-from stilo.readers.views import Stretch, blanked
+from stilo.readers.reader import Stretch
+from stilo.readers.views import blanked
 
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8

@@ -14,11 +14,12 @@ from typing import NamedTuple
 import tree_sitter
 
 from stilo.edits import Edit
+from stilo.readers.reader import Stretch
 from stilo.readers.readings import (
     CAPITALS, LINES, Change, Fault, Look, Reading, Words, apart, faults_of, is_new, joined,
     statement, statements, with_changes, with_readings,
 )
-from stilo.readers.views import Stretch, merged
+from stilo.readers.views import merged
 
 #: Parses a text that some edits make of another one, of which the tree is known.
 ParseAgain = Callable[[bytes, bytes, tree_sitter.Tree, Sequence[Edit]], tree_sitter.Tree]

@@ -13,11 +13,10 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.patterns import compiled
+from stilo.readers.reader import Stretch
 
 #: How many views a source has at the most. Branches that need more stay as they are.
 MOST_VIEWS = 8
-
-Stretch = tuple[int, int]
 
 
 class Directive(NamedTuple):
@@ -99,6 +98,20 @@ class Branch(NamedTuple):
     is_dead: bool
     asked: bytes
     holds: bool
+
+
+def conditionals(lines: Sequence[Directive]) -> list[list[Directive]]:
+    """The directives of each conditional that is closed: what opens it, parts its branches, and ends it."""
+    found: list[list[Directive]] = []
+    stack: list[list[Directive]] = []
+    for line in lines:
+        if line.does == "opens":
+            stack.append([line])
+        elif line.does != "other" and stack:
+            stack[-1].append(line)
+            if line.does == "ends":
+                found.append(stack.pop())
+    return found
 
 
 def branches(data: bytes, lines: Sequence[Directive], directives: Directives) -> list[Branch]:

@@ -38,12 +38,12 @@ def whole(
         except SyntaxFault:
             return sound_edits(source, style), settled
         if edits is not None:
-            return edits, None if parsed.unread else _settled(source, edits, style)
+            return edits, _settled(source, edits, style)
     try:
         result = reformat_styled(text.raw.decode(), style, name=text.path)
     except SyntaxFault:
         return sound_edits(source, style), settled
-    return result.edits, None if result.unread else _settled(source, result.edits, style)
+    return result.edits, _settled(source, result.edits, style)
 
 
 def _settled(source: Source, edits: Sequence[Edit], style: FileStyle) -> Settled:
