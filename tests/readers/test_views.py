@@ -42,10 +42,15 @@ def test_within_comments_and_texts_there_is_none(text: str) -> None:
 
 @pytest.mark.parametrize(
     "text",
-    ["#define A \\\n  b", "#define A /* b\nc */ d", '#define A "/*" b', "#error don't", "#"],
+    ["#define A \\\n  b", "#define A \\ \t\n  b", "#define A /* b\nc */ d", '#define A "/*" b', "#error don't", "#"],
 )
 def test_a_directive_goes_on_after_a_backslash_and_in_a_comment(text: str) -> None:
     assert directives(text + "\nint a;\n") == [("other", text)]
+
+
+@pytest.mark.parametrize("text", ["#define A \\", "#define A \\ ", "#define A \\ b\\ "])
+def test_a_backslash_that_no_line_end_follows_joins_nothing(text: str) -> None:
+    assert stilo.reformat(text, "c").text.split() == text.split()
 
 
 def test_the_first_view_has_the_first_branches() -> None:

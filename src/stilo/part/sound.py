@@ -11,32 +11,37 @@ from typing import TYPE_CHECKING
 
 from stilo.calls import reformat_styled
 from stilo.edits import Edit
-from stilo.readers import Stretch
+from stilo.readers import Parsed, Stretch
 from stilo.result import with_line_ends
 from stilo.source import LineRange, Position, Source
 from stilo.tree.flat import Tree
 
 if TYPE_CHECKING:
     from stilo.language import Language
-    from stilo.readers import Parsed
     from stilo.style.resolve import FileStyle
 
 #: How often a text is read to find what cannot be; some places that cannot take a few of them.
 MOST_READINGS = 16
+#: As how many readings one counts after which no more can be read.
+VAIN = 4
 #: How many brackets that are not closed are looked at for each.
 MOST_OPEN = 3
 
 
 def sound_edits(
-    source: Source, style: FileStyle, within: Sequence[LineRange] | None = None
+    source: Source,
+    style: FileStyle,
+    within: Sequence[LineRange] | None = None,
+    parsed: Parsed | None = None,
 ) -> Sequence[Edit]:
     """The edits that lay out all statements of a text that can be read.
 
-    within: those that reach into these lines. Raises SyntaxFault with the first error where too little can be, or the language has no comments that
-    could stand for the rest; and what `reformat_styled` raises.
+    within: those that reach into these lines. parsed: the text as it was read, if it was. Raises SyntaxFault
+    with the first error where too little can be, or the language has no comments that could stand for the rest;
+    and what `reformat_styled` raises.
     """
     language = style.language
-    found = _without_faults(source, language)
+    found = _without_faults(source, language, parsed or language.read(source.data))
     text, holes = found if found is not None else (source.data, [])
     lines = _lines_beside(Source.from_bytes(text, source.name), holes)
     if within is not None:
@@ -57,24 +62,26 @@ def sound_edits(
     ]
 
 
-def _without_faults(source: Source, language: Language) -> tuple[bytes, list[Stretch]] | None:
+def _without_faults(
+    source: Source, language: Language, parsed: Parsed
+) -> tuple[bytes, list[Stretch]] | None:
     """The text with comments for what cannot be read, and where these stand; None if that is no use.
 
     Of the stretches that a fault may be due to, the shortest goes after which more can be read.
     """
     text, holes = source.data, list[Stretch]()
-    parsed = language.read(text)
     first = _first_fault(parsed, text, language)
     left = MOST_READINGS
     while first < len(text):
         tried = []
         for hole in _suspects(text, first, parsed, language):
             covered = _covered(text, hole, language.facts.comment_signs)
-            if covered is not None and left:
-                left -= 1
+            if covered is not None and left > 0:
                 again = parsed.edited(covered, [Edit(*hole, covered[hole[0]:hole[1]])])
                 tried.append((_first_fault(again, covered, language), hole, covered, again))
-                if tried[-1][0] > max(first, hole[1]):
+                helps = tried[-1][0] > max(first, hole[1])
+                left -= 1 if helps else VAIN
+                if helps:
                     break
         if not tried:
             return None
@@ -103,11 +110,12 @@ def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> list[
     pair without the other."""
     tree = parsed.tree
     partner, alone = _brackets(tree, language.facts.pairs)
-    found = sorted(
-        dict.fromkeys(_stretches(text, at, parsed, language, partner, alone)),
-        key=lambda hole: hole[1] - hole[0],
-    )
-    return [hole for hole in found if _is_closed(tree, hole, partner)]
+    whole = {
+        hole
+        for hole in _stretches(text, at, parsed, language, partner, alone)
+        if _is_closed(tree, hole, partner)
+    }
+    return sorted({*whole, *_odd_lines(text, tree, partner)}, key=lambda hole: hole[1] - hole[0])
 
 
 def _stretches(
@@ -160,6 +168,43 @@ def _brackets(tree: Tree, pairs: Mapping[str, str]) -> tuple[dict[int, int], lis
                 end, opening = waiting.pop()
             partner[opening], partner[token] = token, opening
     return partner, sorted([*alone, *(token for _, token in waiting)])
+
+
+def _odd_lines(text: bytes, tree: Tree, partner: Mapping[int, int]) -> list[Stretch]:
+    """The lines of the first pair of delimiters that do not begin in the same column: between them one may be
+    missing, or too many.
+
+    Counted are pairs of which the first ends its line; it counts for the line on which what it ends begins.
+    """
+    for last in sorted(partner):
+        first = partner[last]
+        if first >= last:
+            continue
+        lines = [
+            _lines_around(text, place, place)
+            for place in (tree.token_start[last], tree.token_start[first])
+        ]
+        if lines[0] == lines[1] or text[tree.token_end[first]:lines[1][1]].strip():
+            continue
+        head = _head_line(text, tree, partner, lines[1])
+        if _column(text, lines[0][0]) != _column(text, head[0]):
+            return lines
+    return []
+
+
+def _head_line(text: bytes, tree: Tree, partner: Mapping[int, int], line: Stretch) -> Stretch:
+    """The line on which that begins which brackets hold together up to a line."""
+    while True:
+        tokens = _tokens_in(tree, line)
+        opening = min((partner.get(token, token) for token in tokens), default=tokens.start)
+        if opening >= tokens.start:
+            return line
+        line = _lines_around(text, tree.token_start[opening], tree.token_start[opening])
+
+
+def _column(text: bytes, at: int) -> int:
+    """How far in a place stands on its line, in bytes."""
+    return at - text.rfind(b"\n", 0, at)
 
 
 def _tokens_in(tree: Tree, stretch: Stretch) -> range:

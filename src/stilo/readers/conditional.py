@@ -375,9 +375,8 @@ def _end(data: bytes, line: tuple[int, int, str]) -> int:
     """Where a directive ends: at its last character, or at the line end that is joined to it."""
     text = data[line[0]:line[1]]
     solid = text.rstrip()
-    if solid.endswith(b"\\") and len(solid) < len(text):
-        return line[0] + text.index(b"\n", len(solid)) + 1
-    return line[0] + len(solid)
+    joined = text.find(b"\n", len(solid)) if solid.endswith(b"\\") else -1
+    return line[0] + (len(solid) if joined < 0 else joined + 1)
 
 
 def _is_in(leaf: Leaf, starts: Sequence[int], changes: Sequence[Change]) -> bool:

@@ -36,13 +36,13 @@ def whole(
         try:
             edits = edits_since(source, settled.source, style, parsed)
         except SyntaxFault:
-            return sound_edits(source, style), settled
+            return sound_edits(source, style, parsed=parsed), settled
         if edits is not None:
             return edits, _settled(source, edits, style)
     try:
         result = reformat_styled(text.raw.decode(), style, name=text.path)
     except SyntaxFault:
-        return sound_edits(source, style), settled
+        return sound_edits(source, style, parsed=parsed), settled
     return result.edits, _settled(source, result.edits, style)
 
 
@@ -61,7 +61,7 @@ def lines(
             return part_edits(text.source, style, within[0], parsed)
         return reformat_styled(text.raw.decode(), style, lines=within, name=text.path).edits
     except SyntaxFault:
-        return sound_edits(text.source, style, within)
+        return sound_edits(text.source, style, within, parsed)
 
 
 def typed(
