@@ -13,7 +13,7 @@ from functools import partial
 from typing import NamedTuple
 
 from stilo.edits import apply_edits
-from stilo.errors import Fault, SyntaxFault, UnsafeResult
+from stilo.errors import Fault, StiloError, SyntaxFault, UnsafeResult
 from stilo.language import Language
 from stilo.layout.bound import moved_from_lines
 from stilo.layout.fit import Fitted, fit, opened_bodies
@@ -104,7 +104,7 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
         except UnsafeResult as unsafe:
             stretch = _to_leave(text, unsafe.fault, left)
             if stretch is None:
-                raise
+                raise _refused(text, unsafe) from unsafe
             left.append(stretch)
     return Result(
         document.source,
@@ -292,6 +292,15 @@ def _to_leave(text: Text, fault: Fault, left: Sequence[tuple[int, int]]) -> tupl
         ((start, end) for start, end in found if not any(a <= start and end <= b for a, b in left)),
         None,
     )
+
+
+def _refused(text: Text, unsafe: UnsafeResult) -> StiloError:
+    """Why a text cannot be laid out: of what cannot be read it depends how the rest is."""
+    if not text.parsed.unread:
+        return unsafe
+    place = text.source.position(text.parsed.unread[0][0])
+    message = "syntax error: cannot be read, nor surely what stands around it; the file is left as it was"
+    return SyntaxFault(Fault(text.source.name, *place, message))
 
 
 def _unread(text: Text, left: Sequence[tuple[int, int]]) -> tuple[Unread, ...]:

@@ -17,11 +17,12 @@ from typing import NamedTuple
 from stilo.edits import Edit, difference, moved
 from stilo.errors import Fault
 from stilo.patterns import compiled
+from stilo.readers.balance import odd_lines
 from stilo.readers.grammar import GrammarParsed, GrammarReader, Rewritten
 from stilo.readers.reader import Body, Parsed, Stretch, Wanted
 from stilo.readers.readings import (
-    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, UNREAD, Change, Look, Reading, Words, apart,
-    with_readings, words_pattern,
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, LINES, UNREAD, Change, Look, Reading, Words, apart,
+    line_left, with_readings, words_pattern,
 )
 from stilo.readers.repair import repaired
 from stilo.readers.view import View
@@ -320,8 +321,16 @@ class ConditionalReader:
             if otherwise.data != text:
                 text = otherwise.data
                 parsed = inner.parse(with_readings(text, readings))
+        words = None
         if parsed.root_node.has_error:
             words = Words.of(text, self._said.words)
+            odd = odd_lines(text, words) if LINES in self._said.readings else []
+            if odd:
+                left = [line_left(text, *line) for line in odd]
+                readings = apart([*left, *readings])
+                words = Words.of(with_readings(text, left), self._said.words)
+                parsed = inner.parse(with_readings(text, readings))
+        if words is not None and parsed.root_node.has_error:
             parsed, readings = repaired(
                 text,
                 inner.parse,

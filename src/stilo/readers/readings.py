@@ -672,7 +672,7 @@ class Look:
         inside = bisect_left(starts, first), bisect_left(starts, last)
         if first == last or not self.words.is_balanced(*inside):
             return None
-        return Reading("lines", (_left_out(data, first, last, UNREAD),))
+        return line_left(data, first, last)
 
     def items_in(self, stretch: Stretch) -> list[Stretch]:
         """The items of the first body in a stretch, as far as signs tell."""
@@ -725,6 +725,11 @@ ASIDE, HEAD, WRAPPER, WRAPPER_END, ITEM, ARGUMENT, UNREAD = KINDS = (
 
 def _left_out(data: bytes, start: int, end: int, kind: str) -> Change:
     return Change(start, end, blanked(data[start:end], [(0, end - start)]), kind)
+
+
+def line_left(data: bytes, start: int, end: int) -> Reading:
+    """A stretch of whole lines as what stays as it is."""
+    return Reading(LINES, (_left_out(data, start, end, UNREAD),))
 
 
 def is_new(reading: Reading, taken: Collection[int]) -> bool:

@@ -1,0 +1,140 @@
+"""The lines of a text on which a bracket is missing or too many, by how lines are set in.
+
+A brace too many closes a body early, and a parser is at a loss only where that body really ends, far away. What
+people see at once is that a closing brace does not stand below the line that its opening one ends.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from stilo.readers.reader import Stretch
+from stilo.readers.readings import Words, statement
+from stilo.readers.views import merged
+
+#: How many brackets may be missing or too many in a text.
+MOST_LINES = 4
+#: How many odd pairs, and how many brackets without a partner, are looked at for each.
+MOST_EACH = 3
+#: Columns that a tab leads to multiples of.
+TAB = 8
+
+_CLOSING = {b"(": b")", b"[": b"]", b"{": b"}"}
+_ENDS = frozenset(_CLOSING.values())
+
+
+def odd_lines(data: bytes, words: Words) -> list[Stretch]:
+    """The lines without which all brackets of a text are closed, each by its own kind; none if all are, or
+    no few lines are such."""
+    left_out: list[Stretch] = []
+    found = _Pairs.of(data, words, left_out)
+    while found.alone:
+        if len(left_out) == MOST_LINES:
+            return []
+        tried: list[tuple[tuple[int, int], Stretch, _Pairs]] = []
+        for line in found.suspects():
+            without = _Pairs.of(data, words, [*left_out, line])
+            tried.append((without.faults, line, without))
+        if not tried:
+            return []
+        faults, line, without = min(tried, key=lambda one: one[0])
+        if faults[0] >= found.faults[0]:
+            return []
+        left_out.append(line)
+        found = without
+    lines = merged(left_out)
+    stays = sum(end - start for start, end in lines)
+    return lines if stays < len(words.bare.strip()) else []
+
+
+@dataclass
+class _Pairs:
+    """The brackets of a text without some lines. alone: those that have no partner, as numbers of words. odd:
+    closing and opening brackets on lines that are not set in alike."""
+
+    data: bytes
+    words: Words
+    alone: list[int] = field(default_factory=list)
+    odd: list[tuple[int, int]] = field(default_factory=list)
+
+    @classmethod
+    def of(cls, data: bytes, words: Words, left_out: Sequence[Stretch]) -> _Pairs:
+        """Pair them."""
+        found = cls(data, words)
+        gone = set[int]()
+        for start, end in left_out:
+            gone.update(range(bisect_left(words.starts, start), bisect_left(words.starts, end)))
+        stack: list[int] = []
+        partner: dict[int, int] = {}
+        texts = words.texts
+        for number, text in enumerate(texts):
+            if number in gone:
+                continue
+            if text in _CLOSING:
+                stack.append(number)
+            elif text in _ENDS:
+                if all(_CLOSING[texts[opening]] != text for opening in stack):
+                    found.alone.append(number)
+                    continue
+                while _CLOSING[texts[opening := stack.pop()]] != text:
+                    found.alone.append(opening)
+                partner[number] = opening
+                if text == b"}" and found._is_odd(number, opening, partner):
+                    found.odd.append((number, opening))
+        found.alone = sorted([*found.alone, *stack])
+        return found
+
+    @property
+    def faults(self) -> tuple[int, int]:
+        """How many brackets are alone, and how many pairs are odd."""
+        return len(self.alone), len(self.odd)
+
+    def suspects(self) -> list[Stretch]:
+        """The lines on which a bracket may be missing or too many, and the statements that may lack it."""
+        words = [word for pair in self.odd[:MOST_EACH] for word in pair]
+        words = sorted([*words, *self.alone[:MOST_EACH]])
+        found = [self._line(word) for word in words]
+        found += [self._statement(word) for word in self.alone[:MOST_EACH]]
+        return list(dict.fromkeys(found))
+
+    def _is_odd(self, closing: int, opening: int, partner: dict[int, int]) -> bool:
+        """Whether a brace that ends its line is closed on a line that is not set in alike."""
+        starts, ends = self.words.starts, self.words.ends
+        bare = self.words.bare
+        behind = bare.find(b"\n", ends[opening])
+        if behind < 0 or behind > starts[closing] or bare[ends[opening]:behind].strip():
+            return False
+        return self._margin(self._line(closing)) != self._margin(self._head_line(opening, partner))
+
+    def _head_line(self, word: int, partner: dict[int, int]) -> Stretch:
+        """The line on which what stands before a word begins, which may be a list of several lines."""
+        line = self._line(word)
+        at = word
+        while at >= 0 and self.words.starts[at] >= line[0]:
+            if at in partner and self.words.starts[partner[at]] < line[0]:
+                at = partner[at]
+                line = self._line(at)
+            at -= 1
+        return line
+
+    def _line(self, word: int) -> Stretch:
+        """The line of a word, without the white space at its ends."""
+        data, at = self.data, self.words.starts[word]
+        start, end = data.rfind(b"\n", 0, at) + 1, data.find(b"\n", at)
+        line = data[start : end if end >= 0 else len(data)]
+        return start + len(line) - len(line.lstrip()), start + len(line.rstrip())
+
+    def _statement(self, word: int) -> Stretch:
+        """The lines of the statement that a word is in."""
+        words = self.words
+        start, end = statement(words, words.starts[word], len(self.data))
+        first = bisect_left(words.starts, start)
+        last = bisect_left(words.ends, end)
+        return self._line(first)[0], self._line(min(last, len(words.starts) - 1))[1]
+
+    def _margin(self, line: Stretch) -> int:
+        """The column in which a line begins."""
+        start = self.data.rfind(b"\n", 0, line[0]) + 1
+        return len(self.data[start:line[0]].expandtabs(TAB))
