@@ -42,7 +42,14 @@ def test_within_comments_and_texts_there_is_none(text: str) -> None:
 
 @pytest.mark.parametrize(
     "text",
-    ["#define A \\\n  b", "#define A \\ \t\n  b", "#define A /* b\nc */ d", '#define A "/*" b', "#error don't", "#"],
+    [
+        "#define A \\\n  b",
+        "#define A \\ \t\n  b",
+        "#define A /* b\nc */ d",
+        '#define A "/*" b',
+        "#error don't",
+        "#",
+    ],
 )
 def test_a_directive_goes_on_after_a_backslash_and_in_a_comment(text: str) -> None:
     assert directives(text + "\nint a;\n") == [("other", text)]

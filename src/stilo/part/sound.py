@@ -10,8 +10,10 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING
 
 from stilo.calls import reformat_styled
-from stilo.edits import Edit
+from stilo.edits import Edit, difference
 from stilo.readers import Parsed, Stretch
+from stilo.readers.balance import Listed, odd_lines
+from stilo.readers.views import blanked
 from stilo.result import with_line_ends
 from stilo.source import LineRange, Position, Source
 from stilo.tree.flat import Tree
@@ -22,7 +24,7 @@ if TYPE_CHECKING:
 
 #: How often a text is read to find what cannot be; some places that cannot take a few of them.
 MOST_READINGS = 16
-#: As how many readings one counts after which no more can be read.
+#: How many readings those count for after which no more can be read.
 VAIN = 4
 #: How many brackets that are not closed are looked at for each.
 MOST_OPEN = 3
@@ -58,8 +60,15 @@ def sound_edits(
     return [
         Edit(source.original(e.start), source.original(e.end), with_line_ends(e.text, eol))
         for e in result.edits
-        if not any(e.start < end and start < e.end for start, end in holes)
+        if not any(_touches(e, hole, text) for hole in holes)
     ]
+
+
+def _touches(edit: Edit, hole: Stretch, text: bytes) -> bool:
+    """Whether an edit reaches into a stretch that stays; beside one that spaces stand for it may not be either."""
+    start, end = hole
+    spare = 1 if text[start:end].isspace() else 0
+    return edit.start < end + spare and start - spare < edit.end
 
 
 def _without_faults(
@@ -72,6 +81,15 @@ def _without_faults(
     text, holes = source.data, list[Stretch]()
     first = _first_fault(parsed, text, language)
     left = MOST_READINGS
+    odd = _odd_lines(text, parsed, language)
+    if odd:
+        again_text = text
+        for hole in odd:
+            again_text = _covered(again_text, hole, language.facts.comment_signs) or again_text
+        again = parsed.edited(again_text, [difference(text, again_text)])
+        reached = _first_fault(again, again_text, language)
+        if reached > first:
+            first, text, parsed, holes = reached, again_text, again, odd
     while first < len(text):
         tried = []
         for hole in _suspects(text, first, parsed, language):
@@ -79,12 +97,13 @@ def _without_faults(
             if covered is not None and left > 0:
                 again = parsed.edited(covered, [Edit(*hole, covered[hole[0]:hole[1]])])
                 tried.append((_first_fault(again, covered, language), hole, covered, again))
-                helps = tried[-1][0] > max(first, hole[1])
-                left -= 1 if helps else VAIN
-                if helps:
+                left -= 1
+                if tried[-1][0] > max(first, hole[1]):
                     break
         if not tried:
             return None
+        if max(reached for reached, *_ in tried) <= first:
+            left -= VAIN
         first, hole, text, parsed = max(tried, key=lambda attempt: attempt[0])
         holes = [h for h in holes if not hole[0] <= h[0] <= h[1] <= hole[1]] + [hole]
     return text, holes
@@ -110,12 +129,11 @@ def _suspects(text: bytes, at: int, parsed: Parsed, language: Language) -> list[
     pair without the other."""
     tree = parsed.tree
     partner, alone = _brackets(tree, language.facts.pairs)
-    whole = {
-        hole
-        for hole in _stretches(text, at, parsed, language, partner, alone)
-        if _is_closed(tree, hole, partner)
-    }
-    return sorted({*whole, *_odd_lines(text, tree, partner)}, key=lambda hole: hole[1] - hole[0])
+    found = sorted(
+        dict.fromkeys(_stretches(text, at, parsed, language, partner, alone)),
+        key=lambda hole: hole[1] - hole[0],
+    )
+    return [hole for hole in found if _is_closed(tree, hole, partner)]
 
 
 def _stretches(
@@ -170,41 +188,19 @@ def _brackets(tree: Tree, pairs: Mapping[str, str]) -> tuple[dict[int, int], lis
     return partner, sorted([*alone, *(token for _, token in waiting)])
 
 
-def _odd_lines(text: bytes, tree: Tree, partner: Mapping[int, int]) -> list[Stretch]:
-    """The lines of the first pair of delimiters that do not begin in the same column: between them one may be
-    missing, or too many.
-
-    Counted are pairs of which the first ends its line; it counts for the line on which what it ends begins.
-    """
-    for last in sorted(partner):
-        first = partner[last]
-        if first >= last:
-            continue
-        lines = [
-            _lines_around(text, place, place)
-            for place in (tree.token_start[last], tree.token_start[first])
-        ]
-        if lines[0] == lines[1] or text[tree.token_end[first]:lines[1][1]].strip():
-            continue
-        head = _head_line(text, tree, partner, lines[1])
-        if _column(text, lines[0][0]) != _column(text, head[0]):
-            return lines
-    return []
-
-
-def _head_line(text: bytes, tree: Tree, partner: Mapping[int, int], line: Stretch) -> Stretch:
-    """The line on which that begins which brackets hold together up to a line."""
-    while True:
-        tokens = _tokens_in(tree, line)
-        opening = min((partner.get(token, token) for token in tokens), default=tokens.start)
-        if opening >= tokens.start:
-            return line
-        line = _lines_around(text, tree.token_start[opening], tree.token_start[opening])
-
-
-def _column(text: bytes, at: int) -> int:
-    """How far in a place stands on its line, in bytes."""
-    return at - text.rfind(b"\n", 0, at)
+def _odd_lines(text: bytes, parsed: Parsed, language: Language) -> list[Stretch]:
+    """The lines on which a bracket is missing or too many (see `balance`)."""
+    tree = parsed.tree
+    shown = [
+        n for n, leaf in enumerate(tree.token_node) if tree.kind[leaf] not in language.comments
+    ]
+    comments = [
+        (tree.token_start[n], tree.token_end[n])
+        for n in sorted({*range(len(tree.texts))} - {*shown})
+    ]
+    starts, ends = ([places[n] for n in shown] for places in (tree.token_start, tree.token_end))
+    texts = [tree.texts[n] for n in shown]
+    return odd_lines(text, Listed(starts, ends, texts, blanked(text, comments)))
 
 
 def _tokens_in(tree: Tree, stretch: Stretch) -> range:
@@ -228,17 +224,18 @@ def _lines_around(text: bytes, start: int, end: int) -> Stretch:
 
 
 def _covered(text: bytes, hole: Stretch, comment_signs: Sequence[str]) -> bytes | None:
-    """The text with a comment of as many bytes in place of a stretch.
+    """The text with a comment of as many bytes in place of a stretch, or spaces if it is too short for one.
 
-    None where there are no comments, it is too short for one, or one stands there.
+    None where there are no comments, or one stands there.
     """
     start, end = hole
     if not comment_signs:
         return None
     first, last = comment_signs[0].encode(), b"".join(word.encode() for word in comment_signs[1:])
     filling = end - start - len(first) - len(last)
-    covered = text[:start] + first + b"~" * filling + last + text[end:]
-    return covered if filling >= 0 and covered != text else None
+    filled = first + b"~" * filling + last if filling >= 0 else b" " * (end - start)
+    covered = text[:start] + filled + text[end:]
+    return covered if covered != text else None
 
 
 def _lines_beside(text: Source, holes: Sequence[Stretch]) -> list[LineRange]:

@@ -7,17 +7,21 @@ people see at once is that a closing brace does not stand below the line that it
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from stilo.readers.reader import Stretch
-from stilo.readers.readings import Words, statement
+from stilo.readers.readings import Signs, statement
 from stilo.readers.views import merged
 
 #: How many brackets may be missing or too many in a text.
 MOST_LINES = 4
 #: How many odd pairs, and how many brackets without a partner, are looked at for each.
 MOST_EACH = 3
+#: How many pairs at least are set in otherwise than most texts' before that counts as what is usual.
+MOST_ODD = 8
 #: Columns that a tab leads to multiples of.
 TAB = 8
 
@@ -25,7 +29,16 @@ _CLOSING = {b"(": b")", b"[": b"]", b"{": b"}"}
 _ENDS = frozenset(_CLOSING.values())
 
 
-def odd_lines(data: bytes, words: Words) -> list[Stretch]:
+class Listed(NamedTuple):
+    """Signs that are found otherwise than `Words` are."""
+
+    starts: Sequence[int]
+    ends: Sequence[int]
+    texts: Sequence[bytes]
+    bare: bytes
+
+
+def odd_lines(data: bytes, words: Signs) -> list[Stretch]:
     """The lines without which all brackets of a text are closed, each by its own kind; none if all are, or
     no few lines are such."""
     left_out: list[Stretch] = []
@@ -52,15 +65,15 @@ def odd_lines(data: bytes, words: Words) -> list[Stretch]:
 @dataclass
 class _Pairs:
     """The brackets of a text without some lines. alone: those that have no partner, as numbers of words. odd:
-    closing and opening brackets on lines that are not set in alike."""
+    closing and opening braces on lines that are not set in alike, as they are elsewhere."""
 
     data: bytes
-    words: Words
+    words: Signs
     alone: list[int] = field(default_factory=list)
     odd: list[tuple[int, int]] = field(default_factory=list)
 
     @classmethod
-    def of(cls, data: bytes, words: Words, left_out: Sequence[Stretch]) -> _Pairs:
+    def of(cls, data: bytes, words: Signs, left_out: Sequence[Stretch]) -> _Pairs:
         """Pair them."""
         found = cls(data, words)
         gone = set[int]()
@@ -68,6 +81,7 @@ class _Pairs:
             gone.update(range(bisect_left(words.starts, start), bisect_left(words.starts, end)))
         stack: list[int] = []
         partner: dict[int, int] = {}
+        shifts: dict[tuple[int, int], int] = {}
         texts = words.texts
         for number, text in enumerate(texts):
             if number in gone:
@@ -81,9 +95,13 @@ class _Pairs:
                 while _CLOSING[texts[opening := stack.pop()]] != text:
                     found.alone.append(opening)
                 partner[number] = opening
-                if text == b"}" and found._is_odd(number, opening, partner):
-                    found.odd.append((number, opening))
+                shift = found._shift(number, opening, partner) if text == b"}" else None
+                if shift is not None:
+                    shifts[number, opening] = shift
         found.alone = sorted([*found.alone, *stack])
+        seen = Counter(shifts.values())
+        usual = next((shift for shift, times in seen.items() if times > MOST_ODD + 4 * seen[0]), 0)
+        found.odd = [pair for pair, shift in shifts.items() if shift != usual]
         return found
 
     @property
@@ -93,20 +111,25 @@ class _Pairs:
 
     def suspects(self) -> list[Stretch]:
         """The lines on which a bracket may be missing or too many, and the statements that may lack it."""
-        words = [word for pair in self.odd[:MOST_EACH] for word in pair]
-        words = sorted([*words, *self.alone[:MOST_EACH]])
-        found = [self._line(word) for word in words]
-        found += [self._statement(word) for word in self.alone[:MOST_EACH]]
+        alone = self.alone[:MOST_EACH]
+        listed = [word for word in alone if self.words.texts[word] not in (b"{", b"}")]
+        odd = self.odd[:MOST_EACH]
+        lines = sorted([*alone, *(word for pair in odd for word in pair)])
+        found = [self._statement(word) for word in listed]
+        found += [self._line(word) for word in lines]
+        found += [self._statement(word) for word in [*alone, *(opening for _, opening in odd)]]
         return list(dict.fromkeys(found))
 
-    def _is_odd(self, closing: int, opening: int, partner: dict[int, int]) -> bool:
-        """Whether a brace that ends its line is closed on a line that is not set in alike."""
+    def _shift(self, closing: int, opening: int, partner: dict[int, int]) -> int | None:
+        """By how much further in the line is that closes a brace than the one that opens it; None if the brace
+        does not end its line, or is closed there."""
         starts, ends = self.words.starts, self.words.ends
         bare = self.words.bare
         behind = bare.find(b"\n", ends[opening])
         if behind < 0 or behind > starts[closing] or bare[ends[opening]:behind].strip():
-            return False
-        return self._margin(self._line(closing)) != self._margin(self._head_line(opening, partner))
+            return None
+        head = self._head_line(opening, partner)
+        return self._margin(self._line(closing)) - self._margin(head)
 
     def _head_line(self, word: int, partner: dict[int, int]) -> Stretch:
         """The line on which what stands before a word begins, which may be a list of several lines."""
@@ -123,7 +146,7 @@ class _Pairs:
         """The line of a word, without the white space at its ends."""
         data, at = self.data, self.words.starts[word]
         start, end = data.rfind(b"\n", 0, at) + 1, data.find(b"\n", at)
-        line = data[start : end if end >= 0 else len(data)]
+        line = data[start:end if end >= 0 else len(data)]
         return start + len(line) - len(line.lstrip()), start + len(line.rstrip())
 
     def _statement(self, word: int) -> Stretch:

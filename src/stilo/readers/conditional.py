@@ -326,7 +326,7 @@ class ConditionalReader:
             words = Words.of(text, self._said.words)
             odd = odd_lines(text, words) if LINES in self._said.readings else []
             if odd:
-                left = [line_left(text, *line) for line in odd]
+                left = [line_left(text, text.rfind(b"\n", 0, a) + 1, b) for a, b in odd]
                 readings = apart([*left, *readings])
                 words = Words.of(with_readings(text, left), self._said.words)
                 parsed = inner.parse(with_readings(text, readings))

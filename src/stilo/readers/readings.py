@@ -10,7 +10,7 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 import tree_sitter
 
@@ -84,6 +84,23 @@ class Reading(NamedTuple):
     def size(self) -> int:
         """How much it changes, in bytes."""
         return sum(change.end - change.start for change in self.changes)
+
+
+class Signs(Protocol):
+    """Words, brackets and signs of a text: where each begins, where it ends, and its text. bare: the text with blanks
+    in place of its comments."""
+
+    @property
+    def starts(self) -> Sequence[int]: ...
+
+    @property
+    def ends(self) -> Sequence[int]: ...
+
+    @property
+    def texts(self) -> Sequence[bytes]: ...
+
+    @property
+    def bare(self) -> bytes: ...
 
 
 @dataclass(frozen=True)
@@ -234,7 +251,7 @@ def apart(readings: Sequence[Reading]) -> list[Reading]:
     return kept
 
 
-def statement(words: Words, offset: int, size: int) -> Stretch:
+def statement(words: Signs, offset: int, size: int) -> Stretch:
     """From where to where a statement goes, as far as signs tell: (its begin, its end)."""
     at = bisect_left(words.starts, offset)
     before = at - 1
