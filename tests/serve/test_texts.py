@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 import stilo
-from stilo.edits import Edit
+from stilo.edits import Edit, apply_edits, difference
 from stilo.serve import answers
 from stilo.serve.documents import Change, Documents, joined
 from stilo.serve.positions import Place, Places
@@ -83,18 +83,30 @@ def test_what_was_in_style_counts_for_that_style_alone() -> None:
     assert answers.whole(text, styles[1], parsed, settled)[0]
 
 
-def test_a_text_of_which_some_cannot_be_read_is_not_in_style_yet() -> None:
-    """Once it can be read, all of it is laid out, not only what changed."""
+def test_what_could_not_be_read_is_laid_out_once_it_can_be() -> None:
+    """All of it, not only what changed."""
     language = stilo.load_language("typescript")
     style = stilo.FileStyle(language, language.values({}), {}, "", "a.ts")
     documents = Documents("utf-8")
     whole = documents.open("a", "a.ts", "typescript", 1, "quay();\n")
     _, in_style = answers.whole(whole, style, language.read(whole.raw))
     assert in_style is not None
-    broken = documents.open(
-        "b", "b.ts", "typescript", 1, "quay();\ntype A = ([i]: [number; ]) =>  void;\n"
-    )
+    rows = "dock( );\ntype A = ([i]: [number; ]) =>\n  void;\n"
+    broken = documents.open("b", "b.ts", "typescript", 1, "quay();\n" + rows)
     parsed = language.read(broken.raw)
     assert parsed.unread
     for known in (None, in_style):
-        assert answers.whole(broken, style, parsed, known)[1] is None
+        edits, settled = answers.whole(broken, style, parsed, known)
+        left = apply_edits(broken.raw, edits)
+        assert left == broken.raw.replace(b"dock( )", b"dock()")
+        assert settled is not None and settled.source.raw == left
+        mended = documents.open("b", "b.ts", "typescript", 2, left.decode().replace("r;", "r"))
+        for again in (
+            language.read(mended.raw),
+            parsed.edited(mended.raw, [difference(broken.raw, mended.raw)]),
+        ):
+            edits, _ = answers.whole(mended, style, again, settled)
+            assert (
+                apply_edits(mended.raw, edits)
+                == b"quay();\ndock();\ntype A = ([i]: [number]) => void;\n"
+            )
