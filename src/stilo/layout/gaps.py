@@ -277,7 +277,7 @@ class Rows:
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
         self.firm.append(is_part and (hangs or always) or gap.line)
         authored = said_around["authored"].value
-        is_authored = authored in ("yes", "rows") and gap.part == OPEN
+        is_authored = authored in ("stack", "yes", "rows") and gap.part == OPEN
         is_line = authored == "lines" and gap.part == MID
         is_counted = bool(said_around["line-most"].value) and gap.part == MID
         self.asks.append(not gap.of_right and (is_authored or is_line or is_counted))

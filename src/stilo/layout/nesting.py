@@ -76,6 +76,8 @@ def _open_for_certain(plan: Plan) -> None:
     is_sealed = plan.tree.is_sealed
     with_lines = {number for number, _ in plan.lines.values()}
     for number, group in enumerate(plan.groups[1:], 1):
+        if group.forced and group.style["authored"].value == "stack":
+            _keep_stack(plan, group)
         if (group.forced or group.wrap == "stack-always") and not group.shut:
             stays_closed = is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
@@ -207,6 +209,26 @@ def _is_further_in(plan: Plan, group: Group, around: Group, lines: Sequence[int]
     return bisect_right(lines, begin) < bisect_right(lines, own)
 
 
+def _keep_stack(plan: Plan, group: Group) -> None:
+    """Let a list be opened as its author has it only if each of its items, of which there are some, begins a line."""
+    opening = group.gaps[0]
+    if opening not in plan.asked or group.parts[0] != OPEN or group.style["line-most"].value:
+        return
+    find, starts, ends = plan.tree.data.find, plan.tree.token_start, plan.tree.token_end
+    between = [token for token, part in zip(group.gaps, group.parts) if part == MID]
+    if between and all(find(b"\n", ends[t - 1], starts[t]) >= 0 for t in between):
+        _stack(group)
+    else:
+        group.forced = group.forced - {opening}
+
+
+def _stack(group: Group) -> None:
+    """Give each item of a group a line, as its author has it."""
+    group.stacked = True
+    if group.wrap == "flow":  # what flows is never sure, so that parts of it are laid out alike
+        group.wrap, group.plain = "stack", False
+
+
 def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     """Note the lines of items as the author has them, in a list whose first item begins one.
 
@@ -232,9 +254,7 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
         if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):
             group.rows, group.plain = rows, False
         return
-    group.stacked = True
-    if group.wrap == "flow":  # what flows is never sure, so that parts of it are laid out alike
-        group.wrap, group.plain = "stack", False
+    _stack(group)
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:
