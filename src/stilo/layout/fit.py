@@ -481,28 +481,39 @@ class _Fitter:
                     if room:
                         frontier = self._shift(frontier, room)
                     cost, rope = cheapest(frontier)
-                    if rope is not None:
-                        unfit.append(first_kid)
             if is_last:
                 break
             total += cost + self.line
             if rope is not None:
                 items = (items, rope)
+                unfit.append(first_kid)
             begin = stop
             line_column = closing if stop == last_gap else inner_column
             if line_column > limit:
                 total += (line_column - limit) * OVERFLOW
-        if unfit == [0] or unfit and group.parts.count(MID) < 3:  # to break the links off does not help
-            total += self._held_lists(group, inner[unfit[0]:]) * PENALTY
+        held = [self._held_in_vain(group, kids) for kids in (unfit, [*unfit, first_kid])]
         inner_breaks = [t for t in broken if t != last_gap]
         if inner_breaks:
             items = (items, (inner_breaks, inner_column))
         if last_gap in broken:
             items = (items, ([last_gap], closing))
         return {
-            end: (cost + total, (items, rope) if rope is not None else items)
+            end: (
+                (cost + total + held[0], items)
+                if rope is None
+                else (cost + total + held[1], (items, rope))
+            )
             for end, (cost, rope) in frontier.items()
         }
+
+    def _held_in_vain(self, group: Group, unfit: Sequence[int]) -> int:
+        """What a chain costs more whose links are broken off, though that does not help: a list opens even so.
+
+        unfit: of the links that do not fit, each the place among the groups in the chain at which those in it begin.
+        """
+        if unfit == [0] or unfit and group.parts.count(MID) < 3:
+            return self._held_lists(group, group.inner[unfit[0]:]) * PENALTY
+        return 0
 
     def _may_open_on_shelf(self, group: Group, number: int) -> bool:
         """Whether a part of a group may open whose items share a line of their own.
