@@ -38,6 +38,12 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         {"width": 40},
         "parser.sailings.for('vallay').tap(\n  first_day,\n  last_day,\n  harbour,\n  deck,\n  lane\n)",
     ),
+    "so does that of the only link, if it lacks room for no more than a comma": (
+        "python",
+        'self.fail(_("no {sailing} here").format(sailing=self.name.title(), berth=berth_of(a)), lane)',
+        {"width": 61},
+        'self.fail(\n    _("no {sailing} here").format(\n        sailing=self.name.title(), berth=berth_of(a)\n    ),\n    lane\n)',
+    ),
     "a link begins a line before the one that opens": (
         "javascript",
         "parser.sailings.for(first_day, last_day).tap(first_day, last_day, { harbour: harbour, deck })",
@@ -155,6 +161,24 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         "x = factor * compare(first_of_all, second)",
         {"width": 40},
         "x = factor * compare(\n    first_of_all, second\n)",
+    ),
+    "a default opens on the line of what it stands for": (
+        "python",
+        "lanes = lanes or ['first lane', 'second lane', 'third']",
+        {"width": 40},
+        "lanes = lanes or [\n    'first lane',\n    'second lane',\n    'third',\n]",
+    ),
+    "and so in JavaScript": (
+        "javascript",
+        "const lanes = given ?? { first: 'car', second: 'coach' }; x = { lanes: given || ['first', 'second', 'third'] };",
+        {"width": 40},
+        "const lanes = given ?? {\n  first: 'car',\n  second: 'coach'\n};\nx = {\n  lanes: given || [\n    'first',\n    'second',\n    'third'\n  ]\n};",
+    ),
+    "but not where several conditions stand before it": (
+        "javascript",
+        "const lanes = first && second || { first: 'car', second: 'coach' };",
+        {"width": 40},
+        "const lanes =\n  first && second ||\n  { first: 'car', second: 'coach' };",
     ),
     "a sole call with a body in it is opened like any other": (
         "java",
