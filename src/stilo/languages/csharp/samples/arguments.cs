@@ -4,3 +4,6 @@ office.sell(passenger.who(), sailing.departure(), harbour.island(), deck, lane.n
 deck.place(
     lorry, lane);
 deck.place(lorry, lane, ramp);
+deck.moor(
+    bow,
+    stern);

@@ -3,5 +3,8 @@ function announceTheDepartureOfTheFollowing(sailing, harbour, deck, tide) {}
 function place(
     lorry, lane) {}
 function stow(lorry, lane, ramp) {}
+function moor(
+    bow,
+    stern) {}
 function announceTheArrival(passenger, sailingOfTheDay, fromTheHarbour, toTheIsland) {}
 function sellTheWhole(passenger, sailing, fromTheHarbour, toTheIsland, deckOfTheFerry) {}

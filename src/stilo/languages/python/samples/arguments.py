@@ -3,4 +3,7 @@ office.announce_the_departure_of_the_following(sailing.departure(), harbour.isla
 deck.place(
     lorry, lane)
 deck.place(lorry, lane, ramp)
+deck.moor(
+    bow,
+    stern)
 office.sell(passenger.name, sailing.departure(), harbour.island(), deck, lane.number())

@@ -3,3 +3,6 @@ def announce_the_departure_of_the_following(sailing, harbour, deck, tide): pass
 def place(
     lorry, lane): pass
 def stow(lorry, lane, ramp): pass
+def moor(
+    bow,
+    stern): pass
