@@ -20,6 +20,10 @@ int lane;
 SKERRY_API void dock(int lane)
 {
     lane = 1;
+
+    FOR_EACH(berth, lane) {
+        lane++;
+    }
 }
 
 int deck;
@@ -86,6 +90,8 @@ def test_an_edit_apart_is_read_as_if_anew(known: Language, old: str, new: str) -
         ("int tide", "#if X\nint tide"),
         ("int tide", "/* int tide"),
         ("tide;\n", "tide;"),  # beside one that stays
+        ("berth, lane) {", "berth, lane)  {"),  # on the line of a loop's head
+        ("        lane++", "    lane++"),  # beside it
         ("dock", "duck"),  # on the line of a word that is read otherwise
         ("SKERRY_API ", ""),
         (")\n{", ")\n\n{"),  # beside it
