@@ -213,6 +213,10 @@ def test_what_is_around_an_opened_string_is_laid_out_once_more() -> None:
     text = f'show(base, rules("""a{{{long}}}\n"""))\n'
     result = laid_out(text)  # which sees that a second run changes nothing
     assert result.text.startswith('show(base, rules("""\n    a {\n      color: navy;\n')
+    # Nor do lines count for its author's that it stood on in between.
+    text = f'show(base, rules(\n"""a{{{long}}}\n"""), 1)\n'
+    apart = laid_out(text.replace("rules(\n", "rules("))
+    assert laid_out(text).text == apart.text
 
 
 def test_margins() -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from stilo.edits import Edit, apply_edits, composed
+from stilo.edits import Edit, apply_edits, composed, moved_back
 from stilo.embed.foreign import Aside, holes_aside, put_aside
 from stilo.embed.held import held_texts
 from stilo.embed.segments import AnyResult, DocumentResult, Host, LaidOut, Segment
@@ -29,14 +29,28 @@ def reformat_document(document: Document, request: Request) -> AnyResult:
     if not is_opened or request.lines is not None:
         return result
     # What stands around texts that have lines of their own now may stand otherwise.
-    source = document.source
-    laid_out = Source.from_bytes(result.data, source.name, source.charset)
-    again, _ = _with_texts(replace(document, source=laid_out), request)
-    if not again.changed:
-        return result
     assert isinstance(result, DocumentResult)
-    edits = composed(source.raw, result.edits, again.edits)
-    return replace(result, data=again.data, edits=tuple(edits))
+    source = document.source
+    edits = _in_source(result)
+    opened = Source.from_bytes(apply_edits(source.raw, edits), source.name, source.charset)
+    again, _ = _with_texts(replace(document, source=opened), request)
+    if again.data == result.data:
+        return result
+    whole = composed(source.raw, edits, again.edits)
+    return replace(result, data=again.data, edits=tuple(whole))
+
+
+def _in_source(result: DocumentResult) -> Sequence[Edit]:
+    """The edits of the texts in a document, as edits of its source; all that was edited, where that cannot be told."""
+    assert result.outer is not None
+    found: list[Edit] = []
+    for edit in result.inner_edits:
+        # Edits may end before it, and begin after it: its own first and last character tell where it is.
+        first, last = (moved_back(at, result.outer.edits) for at in (edit.start + 1, edit.end - 1))
+        if first is None or last is None:
+            return result.edits
+        found.append(Edit(first - 1, last + 1, edit.text))
+    return found
 
 
 def _with_texts(document: Document, request: Request) -> tuple[AnyResult, bool]:
@@ -111,6 +125,7 @@ def reformat_segments(
         host.noun,
         outer,
         (*outer.unread, *stays),
+        tuple(edits),
     )
 
 

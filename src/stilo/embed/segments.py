@@ -144,7 +144,8 @@ class DocumentResult:
     """What was found in a document with segments: as for `Result`, of all segments together.
 
     Positions are those of the document. outer: what was found in the document itself, if that is laid out,
-    too. unread: the lines that stay as they are, since they cannot be read.
+    too. unread: the lines that stay as they are, since they cannot be read. inner_edits: those of `outer`'s
+    result that lay the segments out.
     """
 
     source: Source
@@ -154,6 +155,7 @@ class DocumentResult:
     noun: str
     outer: Result | None = None
     unread: tuple[Unread, ...] = ()
+    inner_edits: tuple[Edit, ...] = ()
 
     def __repr__(self) -> str:
         what = "to be changed" if self.changed else "in style"

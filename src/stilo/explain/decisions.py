@@ -162,7 +162,8 @@ def _why_broken(reasons: Reasons, token: int) -> str:
     if owner.forced and owner.wrap != "stack-always":
         if any(t in plan.comment_set or t - 1 in plan.comment_set for t in owner.forced):
             return "a comment in this list has a line of its own"
-        if owner.style["authored"].value != "no" and owner.parts[0] == OPEN:
+        authored = owner.style["authored"].value
+        if authored != "no" and owner.parts[0] == OPEN and (authored != "stack" or owner.stacked):
             is_row = (owner.rows is not None or owner.stacked) and token != owner.gaps[0]
             return (
                 "its author began a line there"

@@ -376,7 +376,7 @@ PROPERTIES = _table(
         "stay, too, where each fits. If one does not, simple items, such as names and texts, fill their lines. "
         "`stack`: it stays opened if the author gave each of two or more items a line. "
         "`lines`: two items that the author set on two lines stay apart, for sequences without delimiters.",
-        ("no", "stack", "yes", "rows"),
+        ("no", "yes", "rows"),
     ),
     Property(
         "line-most",
