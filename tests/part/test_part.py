@@ -160,6 +160,47 @@ def test_what_cannot_be_read_is_left_out() -> None:
     assert _kept("a = 1\ny = = 2; b = 1\n", "b = 1", "python") is None
 
 
+def test_the_lines_of_a_conditional_stay_or_go_together() -> None:
+    around = "#if A\nint b;\n\nint c;\n\nint d;\n#endif\nint e;\n\n"
+    apart = "#if B\nint f;\n#else\nint g;\n#endif\nint h;\n\n"
+    text = (
+        "int a;\n\nint z;\n\nint y;\n\n" + around + apart + "int i;\n\nint j;\n\nint k;\n\nint l;\n"
+    )
+    known = stilo.load_language("c")
+    parsed, start = known.read(text.encode()), text.index("int j;")
+    part = (start, start + len("int j;"))
+    bodies = parsed.bodies(*part, known.body_kinds)
+    some = excerpt(
+        text.encode(), bodies, part, known.comments, frozenset(), lambda i: None, 0, parsed.together
+    )
+    assert some is not None
+    assert some.text.decode() == "int a;\n\nint z;\n\n\nint i;\n\nint j;\n\nint k;\n\nint l;\n"
+    start = text.index("int d;")
+    part = (start, start + len("int d;"))
+    some = excerpt(
+        text.encode(), bodies, part, known.comments, frozenset(), lambda i: None, 0, parsed.together
+    )
+    assert some is not None
+    assert some.text.decode().count("#if A") == some.text.decode().count("#endif") == 1
+
+
+def test_a_part_that_holds_a_conditional_is_taken_from_the_whole() -> None:
+    lane = "enum lane{n} {{\n    CAR{n}  = 1,\n#ifdef COACH\n    LONG{n} = 2,\n#else\n    BUS{n} = 2,\n#endif\n}};\n"
+    field = "int berth{n} =  {n};\n"
+    source = Source.from_text(
+        "\n".join(lane.format(n=n) + "\n" + field.format(n=n) for n in range(9))
+    )
+    chosen = style("c")
+    parsed = chosen.language.read(source.data)
+    found = {}
+    for text in ("CAR4", "BUS4", "berth4"):
+        line = source.data.count(b"\n", 0, source.data.index(text.encode())) + 1
+        found[text] = part_layout._by_excerpt(source, chosen, (line, line), parsed, False)
+        whole = stilo.reformat_styled(source.raw, chosen, lines=(line, line)).edits
+        assert tuple(part_edits(source, chosen, (line, line), parsed)) == whole
+    assert found["CAR4"] is None and found["BUS4"] is None and found["berth4"] is not None
+
+
 def test_edits_that_reach_over_a_hole_are_none() -> None:
     some = Excerpt(b"abcdef", [(0, 2), (4, 6)])
     assert some.text == b"abef" and some.holes == [2]
