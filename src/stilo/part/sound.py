@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterator, Mapping, Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.calls import reformat_styled
 from stilo.edits import Edit, difference
@@ -24,8 +24,6 @@ if TYPE_CHECKING:
 
 #: How often a text is read to find what cannot be; some places that cannot take a few of them.
 MOST_READINGS = 16
-#: How many readings those count for after which no more can be read.
-VAIN = 4
 #: How many brackets that are not closed are looked at for each.
 MOST_OPEN = 3
 
@@ -74,39 +72,70 @@ def _touches(edit: Edit, hole: Stretch, text: bytes) -> bool:
 def _without_faults(
     source: Source, language: Language, parsed: Parsed
 ) -> tuple[bytes, list[Stretch]] | None:
-    """The text with comments for what cannot be read, and where these stand; None if that is no use.
-
-    Of the stretches that a fault may be due to, the shortest goes after which more can be read.
-    """
-    text, holes = source.data, list[Stretch]()
-    first = _first_fault(parsed, text, language)
-    left = MOST_READINGS
+    """The text with comments for what cannot be read, and where these stand; None if that is no use."""
+    text = source.data
+    as_found = _Attempt(_first_fault(parsed, text, language), text, parsed, [])
     odd = _odd_lines(text, parsed, language)
-    if odd:
-        again_text = text
-        for hole in odd:
-            again_text = _covered(again_text, hole, language.facts.comment_signs) or again_text
-        again = parsed.edited(again_text, [difference(text, again_text)])
-        reached = _first_fault(again, again_text, language)
-        if reached > first:
-            first, text, parsed, holes = reached, again_text, again, odd
-    while first < len(text):
-        tried = []
-        for hole in _suspects(text, first, parsed, language):
-            covered = _covered(text, hole, language.facts.comment_signs)
-            if covered is not None and left > 0:
-                again = parsed.edited(covered, [Edit(*hole, covered[hole[0]:hole[1]])])
-                tried.append((_first_fault(again, covered, language), hole, covered, again))
+    without = _covering(as_found, odd, language) if odd else None
+    if without is not None and without.reach > as_found.reach:
+        found = _narrowed(without, language, MOST_READINGS // 4)
+        if found is not None:
+            return found
+    return _narrowed(as_found, language, MOST_READINGS)
+
+
+class _Attempt(NamedTuple):
+    """A text of which some is covered: up to where it can be read, what it is, how it is read, and what is covered."""
+
+    reach: int
+    text: bytes
+    parsed: Parsed
+    holes: list[Stretch]
+
+
+def _covering(
+    attempt: _Attempt, stretches: Sequence[Stretch], language: Language
+) -> _Attempt | None:
+    """The attempt with more stretches covered; None if one cannot be."""
+    text = attempt.text
+    for stretch in stretches:
+        covered = _covered(text, stretch, language.facts.comment_signs)
+        if covered is None:
+            return None
+        text = covered
+    parsed = attempt.parsed.edited(text, [difference(attempt.text, text)])
+    rest = [
+        hole
+        for hole in attempt.holes
+        if not any(a <= hole[0] <= hole[1] <= b for a, b in stretches)
+    ]
+    return _Attempt(_first_fault(parsed, text, language), text, parsed, [*rest, *stretches])
+
+
+def _narrowed(
+    attempt: _Attempt, language: Language, left: int
+) -> tuple[bytes, list[Stretch]] | None:
+    """The text with so much more covered that all of it can be read, and what is; None if that is no use.
+
+    Of the stretches that a fault may be due to, the shortest goes after which more can be read. left: how often it may
+    be read.
+    """
+    while attempt.reach < len(attempt.text):
+        tried: list[_Attempt] = []
+        for hole in _suspects(attempt.text, attempt.reach, attempt.parsed, language):
+            found = _covering(attempt, [hole], language) if left > 0 else None
+            if found is not None:
+                tried.append(found)
                 left -= 1
-                if tried[-1][0] > max(first, hole[1]):
+                if found.reach > max(attempt.reach, hole[1]):
                     break
         if not tried:
             return None
-        if max(reached for reached, *_ in tried) <= first:
-            left -= VAIN
-        first, hole, text, parsed = max(tried, key=lambda attempt: attempt[0])
-        holes = [h for h in holes if not hole[0] <= h[0] <= h[1] <= hole[1]] + [hole]
-    return text, holes
+        best = max(tried, key=lambda found: found.reach)
+        if best.reach <= attempt.reach:
+            left -= 1
+        attempt = best
+    return attempt.text, attempt.holes
 
 
 def _first_fault(parsed: Parsed, text: bytes, language: Language) -> int:
