@@ -295,13 +295,11 @@ def _to_leave(text: Text, fault: Fault, left: Sequence[tuple[int, int]]) -> tupl
 
 
 def _refused(text: Text, unsafe: UnsafeResult) -> StiloError:
-    """Why a text cannot be laid out: of what cannot be read it depends how the rest is."""
+    """Why a text cannot be laid out: it may be due to what cannot be read."""
     if not text.parsed.unread:
         return unsafe
     place = text.source.position(text.parsed.unread[0][0])
-    message = (
-        "syntax error: cannot be read, nor surely what stands around it; the file is left as it was"
-    )
+    message = "syntax error: cannot be read, and how the rest is read depends on it; the file is left as it was"
     return SyntaxFault(Fault(text.source.name, *place, message))
 
 

@@ -210,7 +210,7 @@ def _is_further_in(plan: Plan, group: Group, around: Group, lines: Sequence[int]
 
 
 def _keep_stack(plan: Plan, group: Group) -> None:
-    """Let a list be opened as its author has it only if each of its items, of which there are some, begins a line."""
+    """Keep a list open that its author opened if each of two or more items begins a line; else let it close."""
     opening = group.gaps[0]
     if opening not in plan.asked or group.parts[0] != OPEN or group.style["line-most"].value:
         return

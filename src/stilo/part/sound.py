@@ -63,7 +63,7 @@ def sound_edits(
 
 
 def _touches(edit: Edit, hole: Stretch, text: bytes) -> bool:
-    """Whether an edit reaches into a stretch that stays; beside one that spaces stand for it may not be either."""
+    """Whether an edit reaches into a stretch that stays, or touches one for which spaces stand."""
     start, end = hole
     spare = 1 if text[start:end].isspace() else 0
     return edit.start < end + spare and start - spare < edit.end
@@ -115,7 +115,7 @@ def _covering(
 def _narrowed(
     attempt: _Attempt, language: Language, left: int
 ) -> tuple[bytes, list[Stretch]] | None:
-    """The text with so much more covered that all of it can be read, and what is; None if that is no use.
+    """The text with more covered, until all of it can be read, and what is covered; None if that is no use.
 
     Of the stretches that a fault may be due to, the shortest goes after which more can be read. left: how often it may
     be read.
@@ -220,13 +220,13 @@ def _brackets(tree: Tree, pairs: Mapping[str, str]) -> tuple[dict[int, int], lis
 def _odd_lines(text: bytes, parsed: Parsed, language: Language) -> list[Stretch]:
     """The lines on which a bracket is missing or too many (see `balance`)."""
     tree = parsed.tree
-    shown = [
-        n for n, leaf in enumerate(tree.token_node) if tree.kind[leaf] not in language.comments
-    ]
-    comments = [
-        (tree.token_start[n], tree.token_end[n])
-        for n in sorted({*range(len(tree.texts))} - {*shown})
-    ]
+    shown: list[int] = []
+    comments: list[Stretch] = []
+    for token, leaf in enumerate(tree.token_node):
+        if tree.kind[leaf] in language.comments:
+            comments.append((tree.token_start[token], tree.token_end[token]))
+        else:
+            shown.append(token)
     starts, ends = ([places[n] for n in shown] for places in (tree.token_start, tree.token_end))
     texts = [tree.texts[n] for n in shown]
     return odd_lines(text, Listed(starts, ends, texts, blanked(text, comments)))

@@ -20,7 +20,7 @@ from stilo.readers.views import merged
 MOST_LINES = 4
 #: How many odd pairs, and how many brackets without a partner, are looked at for each.
 MOST_EACH = 3
-#: How many pairs at least are set in otherwise than most texts' before that counts as what is usual.
+#: So many pairs of braces have to be on lines that are set in unlike before that counts as usual.
 MOST_ODD = 8
 #: Columns that a tab leads to multiples of.
 TAB = 8
@@ -39,8 +39,8 @@ class Listed(NamedTuple):
 
 
 def odd_lines(data: bytes, words: Signs) -> list[Stretch]:
-    """The lines without which all brackets of a text are closed, each by its own kind; none if all are, or
-    no few lines are such."""
+    """The lines without which each bracket of a text has its partner; none if all have, or if that takes more than a
+    few lines."""
     left_out: list[Stretch] = []
     found = _Pairs.of(data, words, left_out)
     while found.alone:
@@ -121,8 +121,8 @@ class _Pairs:
         return list(dict.fromkeys(found))
 
     def _shift(self, closing: int, opening: int, partner: dict[int, int]) -> int | None:
-        """By how much further in the line is that closes a brace than the one that opens it; None if the brace
-        does not end its line, or is closed there."""
+        """How many columns the line that closes a brace is set in further than the one that opens it. None if the
+        brace does not end its line, or is closed there."""
         starts, ends = self.words.starts, self.words.ends
         bare = self.words.bare
         behind = bare.find(b"\n", ends[opening])

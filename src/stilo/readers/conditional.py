@@ -174,7 +174,7 @@ class ViewParsed:
         )
 
     def is_seen(self, start: int, end: int) -> bool:
-        """Whether this view leaves nothing out in a stretch, and no other has anything else there."""
+        """Whether all of a stretch is in this view, and no other view has other text there."""
         branch = self.reader.kind_of(BRANCH)
         return (
             not any(
@@ -321,7 +321,6 @@ class ConditionalReader:
             if otherwise.data != text:
                 text = otherwise.data
                 parsed = inner.parse(with_readings(text, readings))
-        words = None
         if parsed.root_node.has_error:
             words = Words.of(text, self._said.words)
             odd = odd_lines(text, words) if LINES in self._said.readings else []
@@ -330,20 +329,20 @@ class ConditionalReader:
                 readings = apart([*left, *readings])
                 words = Words.of(with_readings(text, left), self._said.words)
                 parsed = inner.parse(with_readings(text, readings))
-        if words is not None and parsed.root_node.has_error:
-            parsed, readings = repaired(
-                text,
-                inner.parse,
-                inner.parse_again,
-                words,
-                self._keywords,
-                self._said.types,
-                self._said.stand_ins,
-                self._said.readings,
-                parsed,
-                known,
-                readings,
-            )
+            if parsed.root_node.has_error:
+                parsed, readings = repaired(
+                    text,
+                    inner.parse,
+                    inner.parse_again,
+                    words,
+                    self._keywords,
+                    self._said.types,
+                    self._said.stand_ins,
+                    self._said.readings,
+                    parsed,
+                    known,
+                    readings,
+                )
         changes = sorted(change for reading in readings for change in reading.changes)
         if changes:
             text = with_readings(text, readings)

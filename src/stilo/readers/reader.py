@@ -74,7 +74,7 @@ class Parsed(Protocol):
         """Groups of lines of which each means nothing without the others."""
 
     def is_seen(self, start: int, end: int) -> bool:
-        """Whether this view leaves nothing out in a stretch, and no other has anything else there."""
+        """Whether all of a stretch is in this view, and no other view has other text there."""
 
     def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
         """Whether a text that consists of some stretches of this one is read as these are here."""

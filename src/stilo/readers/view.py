@@ -72,25 +72,18 @@ class View:
         here: list[tuple[int, int, int]] = []
         at = 0
         for start, end in kept:
-            shift = at - start
-            here += [(n + shift, n + shift, -1) for n in self.dropped if start <= n < end]
-            here += [
-                (n + shift, last + shift, kind)
-                for n, (last, kind) in self.renamed.items()
-                if start <= n < end
-            ]
-            here += [
-                (leaf.start + shift, leaf.end + shift, leaf.kind)
-                for leaf in self.leaves
-                if leaf.kind not in known and start <= leaf.start < end
-            ]
+            here += self._signs(start, end, at - start, known)
             at += end - start
-        there = [(n, n, -1) for n in part.dropped]
-        there += [(n, last, kind) for n, (last, kind) in part.renamed.items()]
-        there += [
-            (leaf.start, leaf.end, leaf.kind) for leaf in part.leaves if leaf.kind not in known
-        ]
-        return sorted(here) == sorted(there)
+        return sorted(here) == sorted(part._signs(0, at, 0, known))
+
+    def _signs(
+        self, start: int, end: int, shift: int, known: frozenset[int]
+    ) -> list[tuple[int, int, int]]:
+        """What the grammar does not see, or sees otherwise, in a stretch: from where to where, moved on, and its kind."""
+        found = [(place, place, -1) for place in self.dropped]
+        found += [(place, last, kind) for place, (last, kind) in self.renamed.items()]
+        found += [leaf[:3] for leaf in self.leaves if leaf.kind not in known]
+        return [(a + shift, b + shift, kind) for a, b, kind in found if start <= a < end]
 
 
 def _lines_beside(data: bytes, edit: Edit) -> Stretch:
