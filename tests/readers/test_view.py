@@ -117,6 +117,8 @@ def test_a_word_that_a_style_names_is_read_anew(known: Language) -> None:
     parsed = read(wise)
     assert after(parsed, "int tide", "int x; int tide")[1] is not None
     assert after(parsed, "int tide", "BERTHED int tide")[1] is None
+    assert after(parsed, "int tide", "BERTHED x; int tide")[1] is None  # though the grammar reads it
+    assert after(read(known), "int tide", "BERTHED x; int tide")[1] is not None
 
 
 def test_what_stands_in_one_view_alone_is_not_seen(known: Language) -> None:
