@@ -19,7 +19,7 @@ from stilo.patterns import compiled
 from stilo.readers.conditional import BRANCH, ConditionalReader
 from stilo.readers.grammar import GrammarMissing, GrammarReader
 from stilo.readers.reader import AskingReader, Parsed, Reader, Wanted, WordReader
-from stilo.sheet.cascade import Cascade
+from stilo.sheet.cascade import Cascade, RuleIndex
 from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
 from stilo.sheet.marks import Marks, Steps
@@ -159,7 +159,7 @@ class Language:
         ]
         self._rules = _role_rules(settings, roles) + rules
         self._order: dict[str, tuple[Cascade, Steps]] = {
-            about: (Cascade(self._order_rules_about(about), [{}]), {})
+            about: (Cascade(RuleIndex(self._order_rules_about(about)), [{}]), {})
             for about in sorted({PROPERTIES[name].about for name in ORDER})
         }
         ordering = [d for _, rule in self._order_rules for d in rule.declarations]
@@ -256,6 +256,10 @@ class Language:
     def branch_kind(self) -> int:
         """The kind of tokens that are branches which a view leaves out; -1 where there are no views."""
         return next(iter(self.kinds.by_name.get((BRANCH, True), ())), -1)
+
+    @cached_property
+    def _rule_index(self) -> RuleIndex:
+        return RuleIndex(self._rules)
 
     @cached_property
     def body_kinds(self) -> frozenset[int]:
@@ -374,6 +378,8 @@ class Language:
             found.reader = self._reader_knowing(said)
             if not said.keys().isdisjoint(self._word_settings):
                 found._lock, found._rows = threading.Lock(), OrderedDict()
+                for name in _DERIVED:
+                    vars(found).pop(name, None)
                 found._take_in([(name, parse_nodes(text)) for name, text in self._given], said)
             if len(self._knowing) >= MOST_KNOWING:
                 self._knowing.clear()
@@ -463,7 +469,7 @@ class Language:
         with self._lock:
             rows = self._rows.get(key)
             if rows is None:
-                cascade = Cascade(self._rules, [self._asked(values) for values in variants])
+                cascade = Cascade(self._rule_index, [self._asked(values) for values in variants])
                 rows = self._rows[key] = Rows(cascade, self.kinds, self.comments, self.own)
                 if len(self._rows) > MOST_ROWS:
                     self._rows.popitem(last=False)
@@ -477,6 +483,10 @@ class Language:
             if str(values[held.setting]) == held.value and held.other in found:
                 found[held.other] = held.then
         return found
+
+
+#: What is worked out from a language's rules when it is first asked for.
+_DERIVED = [name for name, value in vars(Language).items() if isinstance(value, cached_property)]
 
 
 def _is_asked(declared: Sequence[Declaration], values: Mapping[str, Value]) -> bool:

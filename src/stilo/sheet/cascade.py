@@ -140,34 +140,42 @@ class _Branch:
         self.ways: dict[bool | frozenset[int], int] = {}
 
 
+class RuleIndex:
+    """Rules by the kinds of nodes that they can match: what of a cascade no value has a say in, made once.
+
+    layers: rules with the number of their layer, weakest first.
+    """
+
+    def __init__(self, layers: Sequence[tuple[int, Rule]]) -> None:
+        self.rules = [rule for _, rule in layers]
+        self.strength = [
+            (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
+        ]
+        self.by_kind: dict[int, _Candidates] = {}
+        self.of_any_kind = _Candidates()
+        for index, rule in enumerate(self.rules):
+            for position, compound in enumerate(rule.selector.compounds):
+                possible = compound.possible_kinds
+                pools = [self.of_any_kind]
+                if possible is not None:
+                    pools = [self.by_kind.setdefault(kind, _Candidates()) for kind in possible]
+                for pool in pools:
+                    pool.add((index, position, compound), rule.roles is not None)
+        self.askable = frozenset(_asked_child_kinds(self.rules))
+
+
 class Cascade:
     """Rules with a style's values, ready to be applied to trees.
 
-    layers: rules with the number of their layer, weakest first.
     variants: the value of each setting, in the file at large and in each region that has its own.
     Safe to share between threads.
     """
 
-    def __init__(
-        self, layers: Sequence[tuple[int, Rule]], variants: Sequence[Mapping[str, Value]]
-    ) -> None:
+    def __init__(self, index: RuleIndex, variants: Sequence[Mapping[str, Value]]) -> None:
         self.lock = threading.RLock()
-        self._rules = [rule for _, rule in layers]
+        self._index = index
+        self._rules, self._strength = index.rules, index.strength
         self._variants = variants
-        self._strength = [
-            (layer, rule.selector.specificity, order) for order, (layer, rule) in enumerate(layers)
-        ]
-        self._by_kind: dict[int, _Candidates] = {}
-        self._of_any_kind = _Candidates()
-        for index, rule in enumerate(self._rules):
-            for position, compound in enumerate(rule.selector.compounds):
-                possible = compound.possible_kinds
-                pools = [self._of_any_kind]
-                if possible is not None:
-                    pools = [self._by_kind.setdefault(kind, _Candidates()) for kind in possible]
-                for pool in pools:
-                    pool.add((index, position, compound), rule.roles is not None)
-        self._askable = frozenset(_asked_child_kinds(self._rules))
         self.states: list[State] = []
         self._state_ids: dict[State, int] = {}
         self._arounds: list[_Around] = []
@@ -209,7 +217,7 @@ class Cascade:
             answer: bool | frozenset[int]
             holds = at.holds
             if holds is None:
-                answer = self._askable.intersection(tree.child_kinds(node))
+                answer = self._index.askable.intersection(tree.child_kinds(node))
             else:
                 answer = holds(tree, node)
                 only_children = only_children and at.test.by_children
@@ -253,7 +261,8 @@ class Cascade:
         roles: frozenset[str] = frozenset()
         here: set[Step] = set()
         matched: set[int] = set()
-        of_kind, of_any = self._by_kind.get(kind, _NO_CANDIDATES), self._of_any_kind
+        of_kind = self._index.by_kind.get(kind, _NO_CANDIDATES)
+        of_any = self._index.of_any_kind
 
         def meet(candidates: Sequence[Candidate]) -> None:
             for index, position, compound in candidates:
