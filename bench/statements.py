@@ -1,9 +1,10 @@
-"""Print statements or lists that do not fit, chosen at random, as they are laid out: to be read.
+"""Print statements, lists or heads that do not fit, chosen at random, as they are laid out: to be read.
 
-    python bench/statements.py FOLDER … --language java --seed 7 --count 100 [--lists] [--set width=100]
+    python bench/statements.py FOLDER … --language java --seed 7 --count 100 [--lists | --heads] [--set width=100]
 
 A statement counts that stands on more than one line of the result though no body in it does, and with `--lists` a
-list in brackets that does; no more than two of a file, and nothing of more than 30 lines.
+list in brackets that does; with `--heads` what comes before the first body of a statement, if it is longer than a
+line. No more than two of a file, and nothing of more than 30 lines.
 """
 
 from __future__ import annotations
@@ -45,6 +46,21 @@ def found_in(language: Language, text: bytes, lists: bool) -> Iterator[str]:
             yield text[line:end].decode()
 
 
+def heads_in(language: Language, text: bytes, width: int) -> Iterator[str]:
+    """What comes before the first body of each statement of a text, where it is longer than a line."""
+    tree = language.read(text).tree
+    for node in range(1, len(tree.kind)):
+        if tree.kind[tree.parent[node]] not in language.body_kinds or tree.last_token.get(node) is None:
+            continue
+        first, last = tree.first(node), tree.last(node)
+        body = next((t for t in range(first + 1, last) if _is_body(language, tree, t)), None)
+        if body is None:
+            continue
+        begin, end = tree.token_start[first], tree.token_end[body]
+        if text.count(b"\n", begin, end) < MOST_LINES and len(b" ".join(text[begin:end].split())) > width:
+            yield text[text.rfind(b"\n", 0, begin) + 1:end].decode()
+
+
 def _is_body(language: Language, tree: Tree, token: int) -> bool:
     """Whether a body with lines of its own begins at a token."""
     node = tree.gap_right(token)
@@ -60,7 +76,9 @@ def main() -> int:
     parser.add_argument("--language", default="python")
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--count", type=int, default=100)
-    parser.add_argument("--lists", action="store_true")
+    what = parser.add_mutually_exclusive_group()
+    what.add_argument("--lists", action="store_true")
+    what.add_argument("--heads", action="store_true")
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     language = stilo.load_language(arguments.language)
@@ -73,7 +91,10 @@ def main() -> int:
         try:
             result = stilo.reformat(path.read_bytes(), language, style, name=str(path))
             text = Source.from_bytes(result.data, str(path)).data
-            found = list(found_in(language, text, arguments.lists))
+            if arguments.heads:
+                found = list(heads_in(language, text, int(result.values["width"])))
+            else:
+                found = list(found_in(language, text, arguments.lists))
         except stilo.StiloError:
             continue
         for statement in chance.sample(found, min(2, len(found))):

@@ -38,7 +38,7 @@ STATEMENTS = {
 }
 MEMBERS = {
     "parameters": "void moor(Vessel vessel, Berth berth, Tide tide, Duration stay, Pilot pilot) {}",
-    "type-parameters": "<Craft extends Vessel, Load extends Vehicle> void carry(Craft craft) {}",
+    "type-parameters": "class Crossing<Craft extends Vessel, Load extends Vehicle> {}",
     "clause": "class Ferry extends Vessel implements Bookable, Insured, Dated, Priced, Crewed {}",
     "header": "public synchronized Ticket book(Sailing sailing) throws FullDeck, Closed, Storm {}",
     "bounds": "class Hold<Load extends Vehicle & Comparable<Load> & Weighed & Measured> {}",

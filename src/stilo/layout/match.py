@@ -122,7 +122,7 @@ def match(
                 kept.add(node)
             found = row[-1] = rows.shortened(place, found, kind)
             short.add(node)
-            outer = shared
+            outer = 0 if rows.style[found]["nests"].value == "yes" else shared
             while outer:
                 if seeds[outer].node in short:
                     laden.add(outer)

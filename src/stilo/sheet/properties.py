@@ -393,6 +393,12 @@ PROPERTIES = _table(
         "if it fits there: never, where the author wrote it on one line, always.",
     ),
     Property(
+        "nests",
+        _YES,
+        "no",
+        "Whether a `short` body may stand on one line, too, if this one does in it.",
+    ),
+    Property(
         "keep",
         Words(("none", "name", "always")),
         "none",

@@ -1,0 +1,4 @@
+void call() {
+    std::cout << "lane " << lane <<
+        "\n";
+}

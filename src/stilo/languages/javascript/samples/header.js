@@ -1,0 +1,2 @@
+class SailingOfTheSummerHolidays extends SailingsOfTheYear {}
+class Boat extends Vessel {}

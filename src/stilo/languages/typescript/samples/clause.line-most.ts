@@ -1,0 +1,1 @@
+interface Boat extends Vessel, Tied, Fed {}

@@ -1,0 +1,11 @@
+class Harbour {
+  public static async Task<IReadOnlyDictionary<string, IReadOnlyList<Sailing>>> FindSailingsByBerthAsync(string berth, int lane) { await Open(); return null; }
+  public static Task<List<Sailing>> FindSailings(string berth, string harbour, int lane, int deck) { Open(); return null; }
+  public event EventHandler<SailingDepartedEventArguments<Berth, Deck>> SailingDepartedFromTheNorthernBerth;
+  private readonly SortedDictionary<string, List<Sailing>> sailings = new SortedDictionary<string, List<Sailing>>(byName);
+  public Ticket this[string berth, Dictionary<string, IReadOnlyList<Sailing>> sailings, int lane, int row] { get { return null; } }
+  public string Name { get { return name; } }
+  public int Lane { get { return lane; } set { lane = value; } }
+  void Open() { this.decks.AddRange(new object[] { "Upper", "Main", "Lower", "Shelf", "Bicycles", "Lorries and trailers", "Cars" }); }
+}
+class FerryOfTheOuterIslands : Vessel, ITimetabled, IRegistered, IInsured, IComparable<FerryOfTheOuterIslands> {}
