@@ -50,15 +50,21 @@ def heads_in(language: Language, text: bytes, width: int) -> Iterator[str]:
     """What comes before the first body of each statement of a text, where it is longer than a line."""
     tree = language.read(text).tree
     for node in range(1, len(tree.kind)):
-        if tree.kind[tree.parent[node]] not in language.body_kinds or tree.last_token.get(node) is None:
+        if (
+            tree.kind[tree.parent[node]] not in language.body_kinds
+            or tree.last_token.get(node) is None
+        ):
             continue
         first, last = tree.first(node), tree.last(node)
         body = next((t for t in range(first + 1, last) if _is_body(language, tree, t)), None)
         if body is None:
             continue
         begin, end = tree.token_start[first], tree.token_end[body]
-        if text.count(b"\n", begin, end) < MOST_LINES and len(b" ".join(text[begin:end].split())) > width:
-            yield text[text.rfind(b"\n", 0, begin) + 1:end].decode()
+        if (
+            text.count(b"\n", begin, end) < MOST_LINES
+            and len(b" ".join(text[begin:end].split())) > width
+        ):
+            yield text[text.rfind(b"\n", 0, begin) + 1 : end].decode()
 
 
 def _is_body(language: Language, tree: Tree, token: int) -> bool:
