@@ -1,4 +1,4 @@
-std::map<std::string, std::function<void (const Sailing &, const Berth &)>>
+std::map<std::string, std::function<void(const Sailing &, const Berth &)>>
 Harbour::Office::handlers_for(const Sailing &sailing) const { return a; }
 
 std::string name_of_the_berth_in_the_northern_harbour(
@@ -11,7 +11,7 @@ typename Timetable<Key, Order>::Entry *Timetable<Key, Order>::find_the_first_aft
 class Harbour
         : public OfficeOfTheCompany, public Timetabled, private RegisteredInTheNorth,
           public Insured {
-    std::map<std::string, std::function<void (const Sailing &, const Berth &)>>
+    std::map<std::string, std::function<void(const Sailing &, const Berth &)>>
     handlers_for_the_sailing(const Sailing &sailing, int lane);
     virtual Status read_the_log(
             uint64_t offset, size_t most, Slice *result, char *scratch_space) const = 0;
@@ -25,5 +25,5 @@ void f() {
             << "open: " << harbour.is_open() << "\n" << "lanes: " << harbour.lanes()
             << std::endl;
     log.add(std::unique_ptr<Entry>(new Entry(sailing, berth, tide, "the first one of the day", 4)));
-    Checker<Handler> check(Handler (first, second), kinds::the_kind_of_the_first, kinds::others);
+    Checker<Handler> check(Handler(first, second), kinds::the_kind_of_the_first, kinds::others);
 }

@@ -50,3 +50,7 @@ def tide(level, /, *, high=True, **more) :
     print(a [0] (b) . c, * d, ** e)
 if __name__ == '__main__': sys.exit(main())
 # the end
+
+
+print("This berth is taken until the morning.\n" +
+   "Ask at the office, which " + "opens at seven.")

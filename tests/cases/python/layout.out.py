@@ -100,3 +100,10 @@ def tide(level, /, *, high=True, **more):
 if __name__ == '__main__':
     sys.exit(main())
 # the end
+
+
+print(
+    "This berth is taken until the morning.\n"
+    + "Ask at the office, which "
+    + "opens at seven."
+)

@@ -1,0 +1,2 @@
+notice = ("This berth " +
+    "is taken.")
