@@ -6,6 +6,7 @@ std::map<std::string, std::function<void(const Sailing&, const Berth&)>> handler
 virtual Status read_the_log(uint64_t offset, size_t most, Slice* result, char* scratch_space) const = 0;
 Harbour(const Berth& berth) : berth_(berth), lanes_(berth.lanes()), name_(berth.name()), is_open_(true) { open(); }
 Harbour() : lanes_(0) { open(); }
+Harbour(const Office& office) : office_(office), lanes_(lanes_of(office)), name_(office.name()), tide_(tide_at(office)), is_open_(true) {}
 };
 void f() { std::cout << std::boolalpha
        << "open: " << harbour.is_open() << "\n" << "lanes: " << harbour.lanes()

@@ -18,6 +18,12 @@ class Harbour
     Harbour(const Berth &berth)
             : berth_(berth), lanes_(berth.lanes()), name_(berth.name()), is_open_(true) { open(); }
     Harbour() : lanes_(0) { open(); }
+    Harbour(const Office &office)
+            : office_(office),
+              lanes_(lanes_of(office)),
+              name_(office.name()),
+              tide_(tide_at(office)),
+              is_open_(true) {}
 };
 
 void f() {
