@@ -141,7 +141,7 @@ class _Branch:
 
 
 class RuleIndex:
-    """Rules by the kinds of nodes that they can match: what of a cascade no value has a say in, made once.
+    """Rules by the kinds of nodes that they can match: the part of a cascade that depends on no values.
 
     layers: rules with the number of their layer, weakest first.
     """

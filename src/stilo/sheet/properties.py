@@ -396,7 +396,7 @@ PROPERTIES = _table(
         "nests",
         _YES,
         "no",
-        "Whether a `short` body may stand on one line, too, if this one does in it.",
+        "Whether the `short` body around this one may stand on one line with it.",
     ),
     Property(
         "keep",
