@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import signal
 import subprocess
 import sys
 from pathlib import Path
@@ -11,7 +12,7 @@ import attr._make
 import attrs
 import pytest
 
-from stilo.serve.start import compiled_once
+from stilo.serve.start import compiled_once, light_classes
 from stilo.user_cache import cache_folder, code_folder, keep
 
 
@@ -82,6 +83,54 @@ def test_an_error_leaves_nothing_behind(tmp_path) -> None:
     with pytest.raises(ZeroDivisionError), compiled_once(tmp_path / "code"):
         1 / 0
     assert not hasattr(attr._make, "compile") and not list(tmp_path.iterdir())
+
+
+def test_a_class_is_made_once_and_without_a_copy_of_all_names() -> None:
+    with pytest.raises(ZeroDivisionError), light_classes():
+        @attrs.define
+        class Berth:
+            number: int
+
+        assert attrs.fields(Berth).number.type == "int" and Berth(3) == Berth(number=3)
+        assert not hasattr(Berth, "__slots__") and "pytest" not in Berth.__init__.__globals__
+        1 / 0
+
+    @attrs.define
+    class Deck:
+        number: int
+
+    assert hasattr(Deck, "__slots__") and "pytest" in Deck.__init__.__globals__
+
+
+def test_the_classes_of_the_protocol_are_light(tmp_path, monkeypatch) -> None:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+    told = """
+from stilo.serve.start import serve
+serve()
+import sys
+from lsprotocol.types import Position
+sys.exit(f"{hasattr(Position, '__slots__')} {'Range' in Position.__init__.__globals__}")
+"""
+    run = subprocess.run(
+        [sys.executable, "-c", told], stdin=subprocess.DEVNULL, capture_output=True, text=True
+    )
+    assert run.stderr == "False False\n"
+
+
+@pytest.mark.skipif(os.name != "posix", reason="signals are those of POSIX")
+def test_an_interrupt_ends_a_server_that_waits_for_input() -> None:
+    body = b'{"jsonrpc":"2.0","id":1,"method":"initialize","params":{"capabilities":{}}}'
+    command = [sys.executable, "-m", "stilo", "serve"]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE) as server:
+        assert server.stdin is not None and server.stdout is not None
+        server.stdin.write(b"Content-Length: %d\r\n\r\n%s" % (len(body), body))
+        server.stdin.flush()
+        assert server.stdout.readline()  # it answers, and waits for more
+        server.send_signal(signal.SIGINT)
+        try:
+            assert server.wait(10) == -signal.SIGINT
+        finally:
+            server.kill()
 
 
 def test_code_is_never_kept_where_a_repository_may_be(tmp_path, monkeypatch) -> None:

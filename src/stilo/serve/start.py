@@ -1,8 +1,9 @@
 """The start of the language server: an editor waits for it.
 
-lsprotocol has more than 500 classes. For each, attrs writes methods as text and has Python compile it, which
-takes a third of a start. What Python compiles of a module is kept beside the module; this keeps what it compiles
-of these texts in the user's cache.
+lsprotocol has more than 500 classes, and attrs takes half of a start to make them. For each it writes methods as
+text and has Python compile it: what Python compiles of a module is kept beside the module, and this keeps what it
+compiles of these texts in the user's cache. Besides, it makes each class twice, for slots, and gives each a copy of
+all names of its module, which are 900: a server does without both.
 """
 
 from __future__ import annotations
@@ -11,12 +12,15 @@ import gc
 import importlib.util
 import marshal
 import os
+import signal
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import partial
 from hashlib import blake2b
 from importlib import import_module
 from pathlib import Path
-from types import CodeType
+from types import CodeType, SimpleNamespace
 from typing import Any
 
 from stilo.user_cache import code_folder, keep
@@ -29,10 +33,34 @@ _SIZE = 16
 def serve(port: int | None = None) -> None:
     """Serve an editor over standard input and output, or one that connects to a port of this machine."""
     gc.disable()  # the server looks for garbage itself, now and then
+    if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
+        signal.signal(signal.SIGINT, signal.SIG_DFL)  # there is nothing to save, and a thread waits for input
     folder = code_folder()
-    with compiled_once(None if folder is None else folder / _name()):
+    with light_classes(), compiled_once(None if folder is None else folder / _name()):
         from stilo.serve.server import serve as begin
     begin(port)
+
+
+@contextmanager
+def light_classes() -> Iterator[None]:
+    """Have attrs make each class once, without slots, and give it no copy of the names of its module.
+
+    All that is lost is that the types of an argument of `__init__` are found by a name that is a text; those of the
+    fields are.
+    """
+    try:
+        public: Any = import_module("attrs")
+        inner: Any = import_module("attr._make")
+        define = public.define
+    except (ImportError, AttributeError):  # attrs has another structure by now
+        yield
+        return
+    public.define = partial(define, slots=False)
+    inner.sys = SimpleNamespace(**{**vars(sys), "modules": {}})  # for that module alone
+    try:
+        yield
+    finally:
+        public.define, inner.sys = define, sys
 
 
 @contextmanager
