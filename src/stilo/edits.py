@@ -24,6 +24,20 @@ def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
     return b"".join([*pieces, raw[at:]])
 
 
+def blanked(data: bytes, stretches: Sequence[tuple[int, int]]) -> bytes:
+    """A text with spaces in the place of some stretches, in order and apart. Line ends stay."""
+    pieces: list[bytes] = []
+    at = 0
+    for start, end in stretches:
+        pieces += [data[at:start], data[start:end].translate(_BLANK)]
+        at = end
+    return b"".join([*pieces, data[at:]])
+
+
+#: Each byte → a space, but for line ends.
+_BLANK = bytes(10 if byte == 10 else 32 for byte in range(256))
+
+
 def difference(before: bytes, after: bytes) -> Edit:
     """The edit that makes one text of another, of the bytes between what both begin and end with."""
     start = _common(before, after)

@@ -16,7 +16,7 @@ from typing import Any
 from stilo.errors import BadSetting, Fault, SheetError, SyntaxFault, UnknownSetting, near
 from stilo.layout.gaps import Rows
 from stilo.patterns import compiled
-from stilo.readers.conditional import BRANCH, ConditionalReader
+from stilo.readers.conditional import BRANCH, DIRECTIVE, ConditionalReader
 from stilo.readers.grammar import GrammarMissing, GrammarReader
 from stilo.readers.reader import AskingReader, Parsed, Reader, Wanted, WordReader
 from stilo.sheet.cascade import Cascade, RuleIndex
@@ -256,6 +256,12 @@ class Language:
     def branch_kind(self) -> int:
         """The kind of tokens that are branches which a view leaves out; -1 where there are no views."""
         return next(iter(self.kinds.by_name.get((BRANCH, True), ())), -1)
+
+    @cached_property
+    def line_kinds(self) -> frozenset[int]:
+        """The kinds of tokens that are lines for a preprocessor, or branches which a view leaves out."""
+        found = (self.kinds.by_name.get((name, True), ()) for name in (DIRECTIVE, BRANCH))
+        return frozenset[int]().union(*found)
 
     @cached_property
     def _rule_index(self) -> RuleIndex:

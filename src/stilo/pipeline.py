@@ -22,7 +22,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, margin_of, render, tab_columns
-from stilo.layout.views import View, branches_of, filled, stretches
+from stilo.layout.views import View, branches_of, filled, stretches, thinned
 from stilo.order.asked import is_wanted
 from stilo.order.forms import put_forms
 from stilo.order.inner_code import put_inner_code
@@ -92,7 +92,7 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
     while True:
         layouts = [
             _lay_out(view, values, lines, document.is_segment, request.is_rest_in_style, left)
-            for view in text.views
+            for view in _views(text)
         ]
         layout, views = _put_together(text, layouts)
         if layout.directives.leaves_file or read.is_left:
@@ -316,17 +316,29 @@ def _unread(text: Text, left: Sequence[tuple[int, int]]) -> tuple[Unread, ...]:
     )
 
 
+def _views(text: Text) -> Sequence[Text]:
+    """The views of a text, the further ones without what decides nothing about what is taken from them."""
+    found, language = text.views, text.language
+    if len(found) == 1 or MARK in text.source.data:  # what a comment says may hold to the end of the text
+        return found
+    trees = [view.tree for view in found]
+    less = thinned(
+        trees, language.branch_kind, language.line_kinds, language.body_kinds, language.comments
+    )
+    return [replace(view, known=tree) for view, tree in zip(found, less)]
+
+
 def _put_together(text: Text, layouts: Sequence[_Layout]) -> tuple[_Layout, list[View]]:
     """The layouts of all views of a text as one, and the further views."""
     first, *others = layouts
     if not others:
         return first, []
     kind = text.language.branch_kind
-    plans = [layout.plan for layout in layouts]
-    rendered, *further = filled(plans, [layout.rendered for layout in layouts], kind)
+    trees = [layout.plan.tree for layout in layouts]
+    rendered, *further = filled(trees, [layout.rendered for layout in layouts], kind)
     views = [
         View(layout.plan, layout.fitted, text_of, taken)
-        for layout, text_of, taken in zip(others, further, stretches(plans, kind))
+        for layout, text_of, taken in zip(others, further, stretches(trees, kind))
     ]
     touched = first.touched
     if touched is not None:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 import stilo
-from stilo.readers.views import MOST_VIEWS, blanked, branches, views
+from stilo.edits import blanked
+from stilo.readers.views import MOST_VIEWS, branches, views
 
 SAID = stilo.load_language("c").facts.preprocessed
 assert SAID is not None

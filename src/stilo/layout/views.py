@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Sequence, Set
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -11,6 +12,9 @@ from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.tree.flat import Tree
+from stilo.tree.thin import without
+
+_BLANK_LINE = re.compile(rb"\n[ \t\f\r]*\n")
 
 
 class View(NamedTuple):
@@ -36,33 +40,102 @@ class View(NamedTuple):
         ]
 
 
-def stretches(plans: Sequence[Plan], kind: int) -> list[list[tuple[int, int]]]:
+def thinned(
+    trees: Sequence[Tree], kind: int, lines: Set[int], bodies: Set[int], comments: Set[int]
+) -> list[Tree]:
+    """The trees of all views, the further ones without what decides nothing about the stretches taken from them.
+
+    What is near stays, as in an excerpt: of a body that holds such a stretch what it begins and ends with, the items
+    beside the stretch as far as no blank line parts them, and one more on each side.
+
+    kind: of tokens that are branches left out. lines: of those and of directives, which all stay. bodies: the
+    kinds of nodes whose children are items. comments: their kinds.
+    """
+    found = [trees[0]]
+    for tree, wanted in zip(trees[1:], stretches(trees, kind)):
+        stays = _around(tree, wanted)
+        found.append(without(tree, list(_holes(tree, 0, stays, lines, bodies, comments))))
+    return found
+
+
+def _around(tree: Tree, wanted: Sequence[tuple[int, int]]) -> set[int]:
+    """The nodes that hold some of the tokens in some stretches."""
+    found = {0}
+    for start, end in wanted:
+        low, high = bisect_left(tree.token_start, start), bisect_left(tree.token_start, end)
+        for node in tree.token_node[low:high]:
+            while node not in found:
+                found.add(node)
+                node = tree.parent[node]
+    return found
+
+
+def _holes(
+    tree: Tree,
+    node: int,
+    stays: Set[int],
+    lines: Set[int],
+    bodies: Set[int],
+    comments: Set[int],
+) -> Iterator[range]:
+    """The runs of nodes below a node of those that stay which decide nothing about these, in order."""
+    children = list(tree.children(node))
+    is_body = not node or tree.kind[node] in bodies
+    near = _near(tree, children, stays, comments) if is_body else range(len(children))
+    for number, child in enumerate(children):
+        if child in stays:
+            yield from _holes(tree, child, stays, lines, bodies, comments)
+        elif number not in near and tree.kind[child] not in lines:
+            yield range(child, tree.after(child))
+
+
+def _near(tree: Tree, children: Sequence[int], stays: Set[int], comments: Set[int]) -> set[int]:
+    """The numbers of the children of a body that decide about those that stay."""
+    count = len(children)
+    is_code = [tree.kind[child] not in comments for child in children]
+    parts = [0] * count  # by the blank lines between them
+    for number in range(1, count):
+        is_parted = _BLANK_LINE.search(tree.between(tree.first(children[number])))
+        parts[number] = parts[number - 1] + bool(is_parted)
+    wanted = {part for part, child in zip(parts, children) if child in stays}
+    head = next((number for number in range(1, count) if is_code[number]), count - 1)
+    near = {*range(head + 1), count - 1}
+    for numbers in (range(count), range(count)[::-1]):
+        is_near = False
+        for number in numbers:
+            is_wanted = parts[number] in wanted
+            if is_wanted or is_near:  # also the next one with code, and the comments before it
+                near.add(number)
+                is_near = is_wanted or not is_code[number]
+    return near
+
+
+def stretches(trees: Sequence[Tree], kind: int) -> list[list[tuple[int, int]]]:
     """The stretches of a text that are taken from each view but the first, in order."""
-    found: list[list[tuple[int, int]]] = [[] for _ in plans]
-    for number, plan in enumerate(plans):
-        tree = plan.tree
+    found: list[list[tuple[int, int]]] = [[] for _ in trees]
+    for number, tree in enumerate(trees):
         for token in branches_of(tree, kind):
             start, end = tree.token_start[token], tree.token_end[token]
-            home = home_of(plans, -1, start, end, kind)  # most often a later view, or one before
+            home = home_of(trees, -1, start, end, kind)  # most often a later view, or one before
             if home is not None and home > number:
                 found[home].append((start, end))
     return [sorted(some) for some in found[1:]]
 
 
-def filled(plans: Sequence[Plan], rendered: Sequence[Rendered], kind: int) -> list[Rendered]:
+def filled(trees: Sequence[Tree], rendered: Sequence[Rendered], kind: int) -> list[Rendered]:
     """The results of all views, the first as a whole: where one leaves a branch out, with its layout.
 
-    plans, rendered: of each view of one text, in order. kind: of tokens that are branches left out.
+    trees, rendered: of each view of one text, in order. kind: of tokens that are branches left out.
     """
     found = list(rendered)
-    for number in reversed(range(len(plans) - 1)):
+    for number in reversed(range(len(trees) - 1)):
         tokens = list(found[number].tokens)
-        tree = plans[number].tree
+        tree = trees[number]
         for token in branches_of(tree, kind):
             start, end = tree.token_start[token], tree.token_end[token]
-            home = home_of(plans, number, start, end, kind)
+            home = home_of(trees, number, start, end, kind)
             if home is not None:
-                tokens[token] = _text_of(plans[home].tree, found[home], start, end)
+                tokens[token] = _text_of(trees[home], found[home], start, end)
         if tokens != found[number].tokens:
             found[number] = replace(found[number], tokens=tokens)
     return found
@@ -74,10 +147,10 @@ def branches_of(tree: Tree, kind: int) -> Iterator[int]:
     return (token for token, node in enumerate(tree.token_node) if kinds[node] == kind)
 
 
-def home_of(plans: Sequence[Plan], number: int, start: int, end: int, kind: int) -> int | None:
+def home_of(trees: Sequence[Tree], number: int, start: int, end: int, kind: int) -> int | None:
     """The first view after one that reads what stands in a stretch of the text; None if none does."""
-    for home in range(number + 1, len(plans)):
-        tree = plans[home].tree
+    for home in range(number + 1, len(trees)):
+        tree = trees[home]
         token = bisect_left(tree.token_start, start)
         if token < len(tree.token_start) and tree.token_start[token] < end:
             is_out = tree.kind[tree.token_node[token]] == kind and tree.token_end[token] >= end

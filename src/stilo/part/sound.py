@@ -10,10 +10,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.calls import reformat_styled
-from stilo.edits import Edit, difference
+from stilo.edits import Edit, blanked, difference
 from stilo.readers import Parsed, Stretch
 from stilo.readers.balance import Listed, odd_lines
-from stilo.readers.views import blanked
 from stilo.result import with_line_ends
 from stilo.source import LineRange, Position, Source
 from stilo.tree.flat import Tree

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
-from stilo.edits import Edit, difference, moved
+from stilo.edits import Edit, blanked, difference, moved
 from stilo.errors import Fault
 from stilo.patterns import compiled
 from stilo.readers.balance import odd_lines
@@ -26,7 +26,7 @@ from stilo.readers.readings import (
 )
 from stilo.readers.repair import repaired
 from stilo.readers.view import View
-from stilo.readers.views import Directive, Directives, blanked, branches, conditionals, views
+from stilo.readers.views import Directive, Directives, branches, conditionals, views
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.weave import SAME_KIND, Leaf, woven

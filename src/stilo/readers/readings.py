@@ -14,8 +14,8 @@ from typing import NamedTuple, Protocol
 
 import tree_sitter
 
+from stilo.edits import blanked
 from stilo.readers.reader import Stretch
-from stilo.readers.views import blanked
 
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8

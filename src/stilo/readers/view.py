@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from stilo.edits import Edit, apply_edits, moved
+from stilo.edits import Edit, apply_edits, blanked, moved
 from stilo.readers.grammar import GrammarParsed
 from stilo.readers.reader import Stretch
-from stilo.readers.views import blanked
 from stilo.tree.weave import Leaf
 
 

@@ -231,17 +231,3 @@ def merged(stretches: Iterable[Stretch]) -> list[Stretch]:
         else:
             found.append((start, end))
     return found
-
-
-def blanked(data: bytes, stretches: Sequence[Stretch]) -> bytes:
-    """A text with spaces in the place of some stretches. Line ends stay."""
-    pieces: list[bytes] = []
-    at = 0
-    for start, end in stretches:
-        pieces += [data[at:start], data[start:end].translate(_BLANK)]
-        at = end
-    return b"".join([*pieces, data[at:]])
-
-
-#: Each byte → a space, but for line ends.
-_BLANK = bytes(10 if byte == 10 else 32 for byte in range(256))
