@@ -22,7 +22,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK, NO_MARGINS, Block, Margin, Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import Rendered, margin_of, render, tab_columns
-from stilo.layout.views import View, branches_of, filled, stretches, thinned
+from stilo.layout.views import View, filled, stretches, thinned
 from stilo.order.asked import is_wanted
 from stilo.order.forms import put_forms
 from stilo.order.inner_code import put_inner_code
@@ -343,7 +343,7 @@ def _put_together(text: Text, layouts: Sequence[_Layout]) -> tuple[_Layout, list
     touched = first.touched
     if touched is not None:
         tree = first.plan.tree
-        changed = [t for t in branches_of(tree, kind) if rendered.tokens[t] != tree.texts[t]]
+        changed = [t for t in tree.tokens_of({kind}) if rendered.tokens[t] != tree.texts[t]]
         touched = sorted({*touched, *changed})
     return first._replace(rendered=rendered, touched=touched), views
 

@@ -19,7 +19,7 @@ from stilo.layout.fit import Fitted
 from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered, render, shifted
-from stilo.layout.views import View, branches_of
+from stilo.layout.views import View
 from stilo.sheet.properties import Value
 from stilo.source import BOM, Position, Source
 from stilo.style.directives import Directives
@@ -169,7 +169,7 @@ class Result:
         parts = [(self._reasons, self._touched)]
         parts += [(self._reasons_of(view), view.tokens) for view in self._views]
         for reasons, tokens in parts:
-            out = frozenset(branches_of(reasons.plan.tree, self.language.branch_kind))
+            out = set(reasons.plan.tree.tokens_of({self.language.branch_kind}))
             found += [
                 finding
                 for token, is_gap, finding in findings_of(self._laid, reasons, tokens)

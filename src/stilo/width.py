@@ -2,6 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
+
+#: All but the characters that have a width of one column.
+_OTHERS = re.compile(r"[^ -~]")
+
 
 def display_width(text: str) -> int:
     """Columns of a text in a terminal; what has no width of its own counts as none."""
@@ -12,4 +18,5 @@ def display_width(text: str) -> int:
     width = wcswidth(text)  # which knows signs that are made of several characters
     if width >= 0:
         return width
-    return sum(max(0, wcwidth(character)) for character in text)
+    others = _OTHERS.findall(text)
+    return len(text) - len(others) + sum(max(0, wcwidth(character)) for character in others)

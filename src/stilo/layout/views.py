@@ -114,7 +114,7 @@ def stretches(trees: Sequence[Tree], kind: int) -> list[list[tuple[int, int]]]:
     """The stretches of a text that are taken from each view but the first, in order."""
     found: list[list[tuple[int, int]]] = [[] for _ in trees]
     for number, tree in enumerate(trees):
-        for token in branches_of(tree, kind):
+        for token in tree.tokens_of({kind}):
             start, end = tree.token_start[token], tree.token_end[token]
             home = home_of(trees, -1, start, end, kind)  # most often a later view, or one before
             if home is not None and home > number:
@@ -131,7 +131,7 @@ def filled(trees: Sequence[Tree], rendered: Sequence[Rendered], kind: int) -> li
     for number in reversed(range(len(trees) - 1)):
         tokens = list(found[number].tokens)
         tree = trees[number]
-        for token in branches_of(tree, kind):
+        for token in tree.tokens_of({kind}):
             start, end = tree.token_start[token], tree.token_end[token]
             home = home_of(trees, number, start, end, kind)
             if home is not None:
@@ -139,12 +139,6 @@ def filled(trees: Sequence[Tree], rendered: Sequence[Rendered], kind: int) -> li
         if tokens != found[number].tokens:
             found[number] = replace(found[number], tokens=tokens)
     return found
-
-
-def branches_of(tree: Tree, kind: int) -> Iterator[int]:
-    """The tokens of a tree that are branches left out."""
-    kinds = tree.kind
-    return (token for token, node in enumerate(tree.token_node) if kinds[node] == kind)
 
 
 def home_of(trees: Sequence[Tree], number: int, start: int, end: int, kind: int) -> int | None:

@@ -71,8 +71,7 @@ class _Pieces:
 
     def tokens(self, tree: Tree) -> list[int]:
         """The tokens that may hold code."""
-        kinds = self.language.kinds.numbers(self.said.kind)
-        return [token for token, leaf in enumerate(tree.token_node) if tree.kind[leaf] in kinds]
+        return tree.tokens_of(self.language.kinds.numbers(self.said.kind))
 
     def laid_out(self, code: bytes) -> bytes:
         """A piece with its spaces as they are elsewhere; the same if it cannot be read."""

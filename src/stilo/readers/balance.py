@@ -10,6 +10,7 @@ from bisect import bisect_left
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import NamedTuple
 
 from stilo.readers.reader import Stretch
@@ -64,13 +65,13 @@ def odd_lines(data: bytes, words: Signs) -> list[Stretch]:
 
 @dataclass
 class _Pairs:
-    """The brackets of a text without some lines. alone: those that have no partner, as numbers of words. odd:
-    closing and opening braces on lines that are not set in alike, as they are elsewhere."""
+    """The brackets of a text without some lines. partner: closing → opening, as numbers of words. alone: those that
+    have no partner."""
 
     data: bytes
     words: Signs
+    partner: dict[int, int] = field(default_factory=dict)
     alone: list[int] = field(default_factory=list)
-    odd: list[tuple[int, int]] = field(default_factory=list)
 
     @classmethod
     def of(cls, data: bytes, words: Signs, left_out: Sequence[Stretch]) -> _Pairs:
@@ -80,29 +81,33 @@ class _Pairs:
         for start, end in left_out:
             gone.update(range(bisect_left(words.starts, start), bisect_left(words.starts, end)))
         stack: list[int] = []
-        partner: dict[int, int] = {}
-        shifts: dict[tuple[int, int], int] = {}
         texts = words.texts
         for number, text in enumerate(texts):
-            if number in gone:
-                continue
             if text in _CLOSING:
-                stack.append(number)
-            elif text in _ENDS:
+                if number not in gone:
+                    stack.append(number)
+            elif text in _ENDS and number not in gone:
                 if all(_CLOSING[texts[opening]] != text for opening in stack):
                     found.alone.append(number)
                     continue
                 while _CLOSING[texts[opening := stack.pop()]] != text:
                     found.alone.append(opening)
-                partner[number] = opening
-                shift = found._shift(number, opening, partner) if text == b"}" else None
-                if shift is not None:
-                    shifts[number, opening] = shift
+                found.partner[number] = opening
         found.alone = sorted([*found.alone, *stack])
+        return found
+
+    @cached_property
+    def odd(self) -> list[tuple[int, int]]:
+        """Closing and opening braces on lines that are not set in alike, as they are elsewhere."""
+        shifts: dict[tuple[int, int], int] = {}
+        for closing, opening in self.partner.items():
+            if self.words.texts[closing] == b"}":
+                shift = self._shift(closing, opening)
+                if shift is not None:
+                    shifts[closing, opening] = shift
         seen = Counter(shifts.values())
         usual = next((shift for shift, times in seen.items() if times > MOST_ODD + 4 * seen[0]), 0)
-        found.odd = [pair for pair, shift in shifts.items() if shift != usual]
-        return found
+        return [pair for pair, shift in shifts.items() if shift != usual]
 
     @property
     def faults(self) -> tuple[int, int]:
@@ -120,7 +125,7 @@ class _Pairs:
         found += [self._statement(word) for word in [*alone, *(opening for _, opening in odd)]]
         return list(dict.fromkeys(found))
 
-    def _shift(self, closing: int, opening: int, partner: dict[int, int]) -> int | None:
+    def _shift(self, closing: int, opening: int) -> int | None:
         """How many columns the line that closes a brace is set in further than the one that opens it. None if the
         brace does not end its line, or is closed there."""
         starts, ends = self.words.starts, self.words.ends
@@ -128,12 +133,12 @@ class _Pairs:
         behind = bare.find(b"\n", ends[opening])
         if behind < 0 or behind > starts[closing] or bare[ends[opening]:behind].strip():
             return None
-        head = self._head_line(opening, partner)
+        head = self._head_line(opening)
         return self._margin(self._line(closing)) - self._margin(head)
 
-    def _head_line(self, word: int, partner: dict[int, int]) -> Stretch:
+    def _head_line(self, word: int) -> Stretch:
         """The line on which what stands before a word begins, which may be a list of several lines."""
-        line = self._line(word)
+        line, partner = self._line(word), self.partner
         at = word
         while at >= 0 and self.words.starts[at] >= line[0]:
             if at in partner and self.words.starts[partner[at]] < line[0]:

@@ -230,13 +230,11 @@ class GrammarReader:
         self.kinds = kinds.with_named(PROSE_KINDS) if prose else kinds
         self.prose_kinds = range(len(kinds.names), len(self.kinds.names))
         self.whole_prose = whole_prose
-        #: Where such words stand, and the kinds of nodes that none of them begins.
-        self._reserved: tuple[re.Pattern[bytes], frozenset[int]] | None = None
-        if reserved:
-            words = "|".join(map(re.escape, reserved[1:])).encode()
-            self._reserved = (
-                re.compile(rb"(?<![\w.$])(?:" + words + rb")(?![\w$])"), kinds.numbers(reserved[0])
-            )
+        #: Where such words stand, and the kinds of nodes that none of them begins. Each pattern begins with its
+        #: word, which is what is looked for quickly.
+        words = [re.escape(word).encode() for word in reserved[1:]]
+        self._reserved = [re.compile(w + rb"(?<![\w.$]" + w + rb")(?![\w$])") for w in words]
+        self._none_begins = kinds.numbers(reserved[0]) if reserved else frozenset[int]()
         self._read_as = read_as
         self._free_lines = free_lines
         self.joins = joins[0] if joins else None
@@ -276,13 +274,11 @@ class GrammarReader:
 
     def misread(self, data: bytes, parsed: tree_sitter.Tree) -> tree_sitter.Node | None:
         """The first word in a text that begins a node of a kind which no such word begins."""
-        if self._reserved is None:
-            return None
-        words, kinds = self._reserved
-        for found in words.finditer(data):
-            word = node = parsed.root_node.descendant_for_byte_range(*found.span())
-            while node is not None and node.start_byte == found.start():
-                if node.kind_id in kinds:
+        places = sorted(found.span() for word in self._reserved for found in word.finditer(data))
+        for start, end in places:
+            word = node = parsed.root_node.descendant_for_byte_range(start, end)
+            while node is not None and node.start_byte == start:
+                if node.kind_id in self._none_begins:
                     return word
                 node = node.parent
         return None
@@ -539,8 +535,7 @@ def read_fields(parsed: tree_sitter.Tree, tree: Tree, whole: frozenset[int]) -> 
 def _tell_apart(tree: Tree, other_kinds: Mapping[int, tuple[bytes, int]]) -> None:
     """Give tokens the kinds that follow from how their texts begin, in place."""
     kinds, starts, data = tree.kind, tree.token_start, tree.data
-    asked = [token for token, node in enumerate(tree.token_node) if kinds[node] in other_kinds]
-    for token in asked:
+    for token in tree.tokens_of(other_kinds.keys()):
         node = tree.token_node[token]
         begin, kind = other_kinds[kinds[node]]
         if data.startswith(begin, starts[token]):

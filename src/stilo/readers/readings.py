@@ -145,19 +145,25 @@ class Words:
     @classmethod
     def of(cls, data: bytes, scan: re.Pattern[bytes]) -> Words:
         """The words of a text. scan: finds them (see `words_pattern`)."""
-        found: list[re.Match[bytes]] = []
+        starts: list[int] = []
+        ends: list[int] = []
+        texts: list[bytes] = []
         comments: list[Stretch] = []
-        for match in scan.finditer(data):
-            if match["opaque"] is None:
-                found.append(match)
-            elif not match.group()[:1].isalnum() and match.group()[:1] not in _QUOTES:
-                comments.append(match.span())
-        texts = [match.group() for match in found]
         closes: dict[int, int] = {}
         around: list[int] = []
         strays: list[int] = []
         stack = [-1]
-        for number, text in enumerate(texts):
+        for match in scan.finditer(data):
+            start, end = match.span()
+            text = match[0]
+            if match["opaque"] is not None:
+                if not text[:1].isalnum() and text[:1] not in _QUOTES:
+                    comments.append((start, end))
+                continue
+            number = len(starts)
+            starts.append(start)
+            ends.append(end)
+            texts.append(text)
             around.append(stack[-1])
             if text in _OPENING:
                 stack.append(number)
@@ -167,7 +173,6 @@ class Words:
                 else:
                     strays.append(number)
         around.append(stack[-1])
-        starts, ends = [m.start() for m in found], [m.end() for m in found]
         opens = {closing: opening for opening, closing in closes.items()}
         return cls(starts, ends, texts, closes, opens, around, strays, blanked(data, comments))
 

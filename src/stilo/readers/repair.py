@@ -195,6 +195,8 @@ class _Search:
 
     def run(self, parsed: tree_sitter.Tree) -> tuple[tree_sitter.Tree, list[Reading]]:
         """Try until nothing is wrong, or nothing is left to be tried. parsed: with what is accepted so far."""
+        changes = {change for reading in self.accepted for change in reading.changes}
+        self.last = _Last(changes, with_changes(self.data, changes), parsed)
         if "head" in self.names:
             heads = self._look(parsed, ()).heads(faults_of(parsed.root_node))
             self.known.update((word, "head") for word in heads)
@@ -236,16 +238,14 @@ class _Search:
     def _parsed(self, readings: Sequence[Reading]) -> tree_sitter.Tree:
         """The tree of the text with some readings. Only what is read otherwise than the last time is parsed."""
         changes = {change for reading in apart(readings) for change in reading.changes}
-        if self.last is not None and self.last.changes == changes:
-            return self.last.tree
+        last = self.last
+        assert last is not None
+        if last.changes == changes:
+            return last.tree
         text = with_changes(self.data, changes)
-        if self.last is None:
-            tree = self.parse(text)
-        else:
-            otherwise = changes ^ self.last.changes
-            stretches = merged((change.start, change.end) for change in otherwise)
-            edits = [Edit(start, end, text[start:end]) for start, end in stretches]
-            tree = self.parse_again(text, self.last.text, self.last.tree, edits)
+        stretches = merged((change.start, change.end) for change in changes ^ last.changes)
+        edits = [Edit(start, end, text[start:end]) for start, end in stretches]
+        tree = self.parse_again(text, last.text, last.tree, edits)
         self.last = _Last(changes, text, tree)
         return tree
 

@@ -10,17 +10,19 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
 from stilo.errors import near
 from stilo.patterns import compiled
+from stilo.sheet.conditions import (
+    NO_KIND, Chain, Numbers, Path, begins, comment_before, fits, has, has_path, is_empty, is_last,
+    kinds_after,
+)
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds
-
-Numbers = frozenset[int]
 
 #: Conditions without an argument and with selectors in parentheses, with their meaning.
 CONDITIONS = {
@@ -312,7 +314,7 @@ class SelectorReader:
 
         def holds(tree: Tree, node: int) -> bool:
             comment = comment_before(tree, node, self._comments())
-            return comment >= 0 and any(_fits(tree, comment, option) for option in options)
+            return comment >= 0 and any(fits(tree, comment, option) for option in options)
 
         return Test(function.serialize(), holds)
 
@@ -361,8 +363,8 @@ class SelectorReader:
         most = max(map(len, known))
         if leads == {"+"}:
             def is_next(tree: Tree, node: int) -> bool:
-                kinds = _kinds_after(tree, node, self._comments(), first, most)
-                return bool(kinds) and (most == 1 or _begins(kinds, known))
+                kinds = kinds_after(tree, node, self._comments(), first, most)
+                return bool(kinds) and (most == 1 or begins(kinds, known))
 
             return Test(name, is_next)
         if most == 1:
@@ -371,17 +373,13 @@ class SelectorReader:
         def is_within(tree: Tree, node: int) -> bool:
             comments = self._comments()
             kinds = [kind for kind in tree.child_kinds(node) if kind not in comments]
-            kinds.append(_NO_KIND)
-            return any(_begins(kinds[at:], known) for at in range(len(kinds)))
+            kinds.append(NO_KIND)
+            return any(begins(kinds[at:], known) for at in range(len(kinds)))
 
         return Test(name, is_within, by_children=True)
 
 
-#: A way from a node, by child (`>`) and next sibling (`+`): kinds, None where any fits, and what else is asked.
-_Path = Sequence[tuple[str, Numbers | None, Compound | None]]
-
-
-def _path(lead: str, selector: Selector) -> _Path:
+def _path(lead: str, selector: Selector) -> Path:
     """The way that a selector goes, or nothing if it may go to any depth or to any sibling."""
     joins = (lead, *selector.joins)
     if not {">", "+"}.issuperset(joins):
@@ -392,48 +390,10 @@ def _path(lead: str, selector: Selector) -> _Path:
     ]
 
 
-def has_path(tree: Tree, node: int, paths: Sequence[_Path], comments: Numbers) -> bool:
-    """Whether one of the paths, all of which begin at a child, leads from the node to anything."""
-    kinds, after = tree.kind, tree.after
-    child, end = node + 1, after(node)
-    while child < end:
-        kind = kinds[child]
-        for path in paths:
-            _, wanted, compound = path[0]
-            if (
-                (wanted is None or kind in wanted)
-                and (compound is None or _fits(tree, child, compound))
-                and (len(path) == 1 or _goes_on(tree, child, path[1:], comments))
-            ):
-                return True
-        child = after(child)
-    return False
-
-
-def _goes_on(tree: Tree, node: int, path: _Path, comments: Numbers) -> bool:
-    """Whether a path leads from the node to anything."""
-    join, wanted, compound = path[0]
-    if join == ">":
-        return has_path(tree, node, [path], comments)
-    sibling = next(siblings_after(tree, node, comments), -1)
-    return (
-        sibling >= 0
-        and (wanted is None or tree.kind[sibling] in wanted)
-        and (compound is None or _fits(tree, sibling, compound))
-        and (len(path) == 1 or _goes_on(tree, sibling, path[1:], comments))
-    )
-
-
-#: Kinds of neighbours, each None where any fits.
-_Chain = Sequence[Numbers | None]
-#: What stands after the last child.
-_NO_KIND = -1
-
-
-def _chain(selector: Selector, may_end: bool = False) -> _Chain | None:
+def _chain(selector: Selector, may_end: bool = False) -> Chain | None:
     """The kinds of neighbours that a selector fits, if it asks for nothing else.
 
-    may_end: or for no more than that the last of them is the last child; then `_NO_KIND` follows.
+    may_end: or for no more than that the last of them is the last child; then `NO_KIND` follows.
     """
     *before, last = selector.compounds
     is_end = may_end and [test.name for test in last.tests] == [":last-child"]
@@ -446,7 +406,7 @@ def _chain(selector: Selector, may_end: bool = False) -> _Chain | None:
     is_chain = is_known and not is_any[0] and all(join == "+" for join in selector.joins)
     if not is_chain:
         return None
-    return [*parts, frozenset([_NO_KIND])] if is_end else parts
+    return [*parts, frozenset([NO_KIND])] if is_end else parts
 
 
 def _mere_kinds(compound: Compound) -> Numbers | None:
@@ -459,107 +419,6 @@ def _mere_kinds(compound: Compound) -> Numbers | None:
         if is_wanted and None not in kinds:
             return frozenset[int]().union(*(k for k in kinds if k is not None))
     return None
-
-
-def _begins(kinds: Sequence[int], chains: Sequence[_Chain]) -> bool:
-    """Whether kinds of neighbours begin as one of the chains says."""
-    return any(
-        len(chain) <= len(kinds)
-            and all(wanted is None or kind in wanted for kind, wanted in zip(kinds, chain))
-        for chain in chains
-    )
-
-
-def _kinds_after(tree: Tree, node: int, comments: Numbers, first: Numbers, most: int) -> list[int]:
-    """The kinds of so many later siblings of a node, comments left out; none if not so begun."""
-    kinds, parents, after = tree.kind, tree.parent, tree.after
-    found: list[int] = []
-    sibling, home = after(node), parents[node]
-    while sibling < len(kinds) and parents[sibling] == home:
-        kind = kinds[sibling]
-        if kind not in comments:
-            if not found and kind not in first:
-                break
-            found.append(kind)
-            if len(found) == most:
-                break
-        sibling = after(sibling)
-    return found
-
-
-def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
-    """Whether no sibling but comments follows the node."""
-    return not any(True for _ in siblings_after(tree, node, comments))
-
-
-def is_empty(tree: Tree, node: int, comments: Numbers) -> bool:
-    """Whether nothing stands in the node but its delimiters: two tokens at most."""
-    first, last = tree.first(node), tree.last(node)
-    if last - first < 2:
-        return True
-    found = 0
-    for token in range(first, last + 1):
-        if tree.kind[tree.token_node[token]] not in comments:
-            found += 1
-            if found > 2:
-                return False
-    return True
-
-
-def comment_before(tree: Tree, node: int, comments: Numbers) -> int:
-    """The comment right before a node, if it does not end a line of code; else -1."""
-    token = tree.first(node) - 1
-    if token < 0 or tree.kind[tree.token_node[token]] not in comments:
-        return -1
-    is_beside = not tree.begins_line(token + 1)
-    return tree.token_node[token] if is_beside or tree.begins_line(token) else -1
-
-
-def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
-    """The later siblings of a node, comments left out."""
-    sibling = tree.after(node)
-    while sibling < len(tree.kind) and tree.parent[sibling] == tree.parent[node]:
-        if tree.kind[sibling] not in comments:
-            yield sibling
-        sibling = tree.after(sibling)
-
-
-def has(tree: Tree, node: int, lead: str, selector: Selector, comments: Numbers) -> bool:
-    """Whether the selector, read from the node on, finds anything (`:has()`)."""
-    found = [node]
-    deepest = len(selector.compounds) - 1
-    for depth, (join, compound) in enumerate(zip((lead, *selector.joins), selector.compounds)):
-        kinds = compound.possible_kinds
-        reached: dict[int, None] = {}
-        for origin in found:
-            for candidate in _reach(tree, origin, join, comments):
-                if kinds is not None and tree.kind[candidate] not in kinds:
-                    continue
-                if candidate not in reached and _fits(tree, candidate, compound):
-                    if depth == deepest:
-                        return True
-                    reached[candidate] = None
-        found = list(reached)
-    return False
-
-
-def _reach(tree: Tree, node: int, join: str, comments: Numbers) -> Iterator[int]:
-    if join == ">":
-        yield from tree.children(node)
-    elif join == " ":
-        yield from range(node + 1, tree.after(node))
-    else:
-        for sibling in siblings_after(tree, node, comments):
-            yield sibling
-            if join == "+":
-                return
-
-
-def _fits(tree: Tree, node: int, compound: Compound) -> bool:
-    is_first = tree.parent[node] == node - 1
-    return compound.matches(
-        tree.kind[node], 0, frozenset(), is_first, lambda test: test.holds(tree, node)
-    )
 
 
 def _text_test(block: Any, is_ours: bool) -> Test:

@@ -139,9 +139,9 @@ class _Reader:
         return self.source.position(self.tree.token_start[token]).line
 
     def _directives(self) -> Iterator[_Found]:
-        tree, comments = self.tree, self.language.comment_kinds
-        for token, node in enumerate(tree.token_node):
-            if tree.kind[node] not in comments or MARK not in tree.token_text(token):
+        tree = self.tree
+        for token in tree.tokens_of(self.language.comments):
+            if MARK not in tree.token_text(token):
                 continue
             words = directive_words(tree.token_text(token).decode())
             if words is None:
@@ -158,7 +158,7 @@ class _Reader:
                 hint = near(rest[0], reaches)
                 self._fault(token, f'"{" ".join(rest)}" says nothing here{hint}')
                 continue
-            yield _Found(token, node, verb, reach, rest)
+            yield _Found(token, tree.token_node[token], verb, reach, rest)
 
     # leave
 

@@ -89,6 +89,21 @@ class Tree:
         data = self.data
         return [data[start:end] for start, end in zip(self.token_start, self.token_end)]
 
+    def tokens_of(self, kinds: Set[int]) -> list[int]:
+        """The tokens of some kinds, in order. Quick where there are few."""
+        found: list[int] = []
+        for kind in kinds:
+            at = -1
+            try:
+                while True:
+                    at = self.kind.index(kind, at + 1)
+                    found.append(at)
+            except ValueError:
+                pass
+        leaves, count = self.token_node, len(self.token_node)
+        tokens = [(bisect_left(leaves, node), node) for node in sorted(found)]
+        return [token for token, node in tokens if token < count and leaves[token] == node]
+
     def gap_right(self, token: int) -> int:
         """The highest node that starts at a token, below the node that owns the gap before it."""
         return self.token_node[token - 1] + 1 if token else 0

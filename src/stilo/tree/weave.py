@@ -44,7 +44,7 @@ def woven(
     """
     if dropped or renamed:
         tree = _mended(tree, dropped, renamed)
-    if not (leaves or tree.kind):
+    if not leaves:
         return replace(tree, data=data)
     if not tree.kind:
         tree = replace(tree, kind=[root], parent=[-1], last_token={})
