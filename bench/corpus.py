@@ -31,7 +31,6 @@ from stilo.layout.nesting import may_open_inside
 from stilo.layout.plan import Plan
 from stilo.layout.planning import plan
 from stilo.layout.render import render
-from stilo.layout.views import branches_of
 from stilo.width import display_width
 
 
@@ -45,7 +44,7 @@ def words(result: stilo.Result) -> list[bytes]:
     texts = [plan.tree.token_text(t) for t in range(len(plan.space))]
     for token in plan.comments:
         texts[token] = b"\n".join(line.strip() for line in texts[token].split(b"\n"))
-    for token in branches_of(plan.tree, result.language.branch_kind):  # laid out in another view
+    for token in plan.tree.tokens_of({result.language.branch_kind}):  # laid out in another view
         texts[token] = b"".join(texts[token].split())
     if int(result.values["comment-columns"]):  # comments may have other lines: compare what they say
         said = re.sub(rb"\W+", b"", b"".join(texts[token] for token in plan.comments))
