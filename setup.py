@@ -26,6 +26,7 @@ COMPILED = (
     "layout.token_spacing",
     "layout.ways",
     "readers.grammar",
+    "readers.words",
     "sheet.conditions",
     "tree.flat",
     "verify.compare",

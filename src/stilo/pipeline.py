@@ -32,7 +32,7 @@ from stilo.order.pieces import LaidOut, put_pieces
 from stilo.order.project import Project
 from stilo.order.terminators import put_terminators
 from stilo.order.text import Text
-from stilo.readers.readings import LINES
+from stilo.readers.reading import LINES
 from stilo.request import Document, Request
 from stilo.result import Result, Unread, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value

@@ -6,7 +6,7 @@ from typing import Any, cast
 
 import pytest
 
-from stilo.readers.readings import Change, Reading
+from stilo.readers.reading import Change, Reading
 from stilo.readers.repair import _Narrowing, _Run, _Search, _Site
 from stilo.readers.views import Stretch
 

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 import stilo
 from stilo.edits import Edit
 from stilo.readers.conditional import ConditionalReader
-from stilo.readers.readings import Words, words_pattern
 from stilo.readers.views import merged
+from stilo.readers.words import Words, words_pattern
 
 SCAN = re.compile(words_pattern(rb'"[^"]*"'), re.DOTALL)
 BRACKETS = st.lists(st.sampled_from("(){}[]x"), max_size=14).map(" ".join)

@@ -14,8 +14,8 @@ from functools import cached_property
 from typing import NamedTuple
 
 from stilo.readers.reader import Stretch
-from stilo.readers.readings import Signs, statement
 from stilo.readers.views import merged
+from stilo.readers.words import BRACKETS, CLOSING, Signs, statement
 
 #: How many brackets may be missing or too many in a text.
 MOST_LINES = 4
@@ -25,9 +25,6 @@ MOST_EACH = 3
 MOST_ODD = 8
 #: Columns that a tab leads to multiples of.
 TAB = 8
-
-_CLOSING = {b"(": b")", b"[": b"]", b"{": b"}"}
-_ENDS = frozenset(_CLOSING.values())
 
 
 class Listed(NamedTuple):
@@ -83,14 +80,14 @@ class _Pairs:
         stack: list[int] = []
         texts = words.texts
         for number, text in enumerate(texts):
-            if text in _CLOSING:
+            if text in BRACKETS:
                 if number not in gone:
                     stack.append(number)
-            elif text in _ENDS and number not in gone:
-                if all(_CLOSING[texts[opening]] != text for opening in stack):
+            elif text in CLOSING and number not in gone:
+                if all(BRACKETS[texts[opening]] != text for opening in stack):
                     found.alone.append(number)
                     continue
-                while _CLOSING[texts[opening := stack.pop()]] != text:
+                while BRACKETS[texts[opening := stack.pop()]] != text:
                     found.alone.append(opening)
                 found.partner[number] = opening
         found.alone = sorted([*found.alone, *stack])

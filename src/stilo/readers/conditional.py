@@ -19,14 +19,16 @@ from stilo.errors import Fault
 from stilo.patterns import compiled
 from stilo.readers.balance import odd_lines
 from stilo.readers.grammar import GrammarParsed, GrammarReader, Rewritten
+from stilo.readers.look import Look
 from stilo.readers.reader import Body, Parsed, Stretch, Wanted
-from stilo.readers.readings import (
-    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, LINES, UNREAD, Change, Look, Reading, Words, apart,
-    line_left, with_readings, words_pattern,
+from stilo.readers.reading import (
+    ARGUMENT, ASIDE, HEAD, ITEM, KINDS, LINES, UNREAD, Change, Reading, apart, line_left,
+    with_readings,
 )
 from stilo.readers.repair import repaired
 from stilo.readers.view import View
 from stilo.readers.views import Directive, Directives, branches, conditionals, views
+from stilo.readers.words import Words, words_pattern
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.weave import SAME_KIND, Leaf, woven

@@ -14,12 +14,13 @@ from typing import NamedTuple
 import tree_sitter
 
 from stilo.edits import Edit
+from stilo.readers.look import CAPITALS, Fault, Look, faults_of, statements
 from stilo.readers.reader import Stretch
-from stilo.readers.readings import (
-    CAPITALS, LINES, Change, Fault, Look, Reading, Words, apart, faults_of, is_new, joined,
-    statement, statements, with_changes, with_readings,
+from stilo.readers.reading import (
+    LINES, Change, Reading, apart, is_new, joined, with_changes, with_readings
 )
 from stilo.readers.views import merged
+from stilo.readers.words import Words, statement
 
 #: Parses a text that some edits make of another one, of which the tree is known.
 ParseAgain = Callable[[bytes, bytes, tree_sitter.Tree, Sequence[Edit]], tree_sitter.Tree]

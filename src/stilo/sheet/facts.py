@@ -13,7 +13,7 @@ from stilo.errors import Fault
 from stilo.patterns import compiled
 from stilo.readers.conditional import Preprocessed
 from stilo.readers.padding import FreeLines
-from stilo.readers.readings import READINGS
+from stilo.readers.reading import READINGS
 from stilo.sheet.place import Place
 
 Answer = TypeVar("Answer")

@@ -1,7 +1,6 @@
-"""How a word may be read that only a preprocessor knows: what the parser sees in its place.
+"""A look at a text for words that may be read otherwise, since only a preprocessor knows them.
 
-Each *reading* is a text of the same length with something else in the place of the word. Which readings
-there are near a fault, and in which order they are worth a try, is told by the words around it.
+Which readings there are near a fault, and in which order they are worth a try, is told by the words around it.
 """
 
 from __future__ import annotations
@@ -10,184 +9,31 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
-from typing import NamedTuple, Protocol
+from typing import NamedTuple
 
 import tree_sitter
 
-from stilo.edits import blanked
 from stilo.readers.reader import Stretch
+from stilo.readers.reading import (
+    ARGUMENT, ASIDE, HEAD, ITEM, UNREAD, WRAPPER, WRAPPER_END, Change, Reading, apart, is_new,
+    joined, left_out, line_left, together
+)
+from stilo.readers.words import BORDERS, BRACKETS, CLOSING, Words, statement
+
 
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8
+
 WORDS_AFTER = 6
+
 #: How many words of a statement are looked at, on each side of a fault.
 MOST_WORDS = 50
+
 #: How far away, in bytes, what stands beside a word may be.
 FAR = 400
+
 #: How many lines may stay as they are around a fault.
 MOST_LINES = 2000
-
-#: The reading that leaves whole lines as they are.
-LINES = "lines"
-#: The readings, in the order in which they are tried.
-READINGS = ("typed", "ended", "aside", "head", "label", "wrapped", "item", "lines")
-
-
-class Change(NamedTuple):
-    """A piece of the text that the parser sees otherwise.
-
-    text: what it sees, as long as the piece. kind: of the token that stands there, or none where the text
-    has none.
-    """
-
-    start: int
-    end: int
-    text: bytes
-    kind: str
-
-
-class Reading(NamedTuple):
-    """One way of reading some words.
-
-    changes: what the parser sees otherwise. words: how each word is read. spans: where no other reading may
-    change anything meanwhile; the changes themselves, where it is empty.
-    """
-
-    name: str
-    changes: tuple[Change, ...]
-    words: tuple[tuple[bytes, str], ...] = ()
-    spans: tuple[Stretch, ...] = ()
-
-    @property
-    def reach(self) -> tuple[Stretch, ...]:
-        """The pieces of the text that no other reading may change."""
-        return self.spans or tuple((change.start, change.end) for change in self.changes)
-
-    @property
-    def start(self) -> int:
-        """Where the first change is."""
-        return self.changes[0].start
-
-    def without(self, done: Set[Change]) -> Reading | None:
-        """The reading without changes that are made already; None if there is no other."""
-        if done.isdisjoint(self.changes):
-            return self
-        changes = tuple(change for change in self.changes if change not in done)
-        spans = tuple(
-            (start, end)
-            for start, end in self.spans
-            if any(start <= change.start and change.end <= end for change in changes)
-        )
-        return self._replace(changes=changes, spans=spans) if changes else None
-
-    @property
-    def size(self) -> int:
-        """How much it changes, in bytes."""
-        return sum(change.end - change.start for change in self.changes)
-
-
-class Signs(Protocol):
-    """Words, brackets and signs of a text: where each begins, where it ends, and its text. bare: the text with blanks
-    in place of its comments."""
-
-    @property
-    def starts(self) -> Sequence[int]: ...
-
-    @property
-    def ends(self) -> Sequence[int]: ...
-
-    @property
-    def texts(self) -> Sequence[bytes]: ...
-
-    @property
-    def bare(self) -> bytes: ...
-
-
-@dataclass(frozen=True)
-class Words:
-    """The words, brackets and signs between items of a text, comments and texts left out.
-
-    closes, opens: opening → closing bracket, as numbers of words, and back. around: the opening
-    bracket around each and around what follows the last, or -1. strays: closing brackets that close
-    nothing. bare: the text with blanks in place of its comments.
-    """
-
-    starts: list[int]
-    ends: list[int]
-    texts: list[bytes]
-    closes: dict[int, int]
-    opens: dict[int, int]
-    around: list[int]
-    strays: list[int]
-    bare: bytes
-
-    def is_balanced(self, low: int, high: int) -> bool:
-        """Whether all brackets from one word to another are closed there, and no other is."""
-        opening = self.around[low]
-        return (
-            self.around[high] == opening
-            and self.closes.get(opening, high) >= high
-            and bisect_left(self.strays, low) == bisect_left(self.strays, high)
-        )
-
-    def is_listed(self, word: int) -> bool:
-        """Whether a word stands in parentheses or brackets."""
-        opening = self.around[word]
-        return opening >= 0 and self.texts[opening] != b"{"
-
-    def body_around(self, word: int) -> int:
-        """The brace that opens the body around a word, or -1."""
-        opening = self.around[word] if word < len(self.texts) else -1
-        while opening >= 0 and self.texts[opening] != b"{":
-            opening = self.around[opening]
-        return opening
-
-    @classmethod
-    def of(cls, data: bytes, scan: re.Pattern[bytes]) -> Words:
-        """The words of a text. scan: finds them (see `words_pattern`)."""
-        starts: list[int] = []
-        ends: list[int] = []
-        texts: list[bytes] = []
-        comments: list[Stretch] = []
-        closes: dict[int, int] = {}
-        around: list[int] = []
-        strays: list[int] = []
-        stack = [-1]
-        for match in scan.finditer(data):
-            start, end = match.span()
-            text = match[0]
-            if match["opaque"] is not None:
-                if not text[:1].isalnum() and text[:1] not in _QUOTES:
-                    comments.append((start, end))
-                continue
-            number = len(starts)
-            starts.append(start)
-            ends.append(end)
-            texts.append(text)
-            around.append(stack[-1])
-            if text in _OPENING:
-                stack.append(number)
-            elif text in _CLOSING:
-                if len(stack) > 1:
-                    closes[stack.pop()] = number
-                else:
-                    strays.append(number)
-        around.append(stack[-1])
-        opens = {closing: opening for opening, closing in closes.items()}
-        return cls(starts, ends, texts, closes, opens, around, strays, blanked(data, comments))
-
-
-_QUOTES = (b'"', b"'", b"`")
-_OPENING, _CLOSING = (frozenset((b"(", b"[", b"{")), frozenset((b")", b"]", b"}")))
-
-
-#: What of a text matters here.
-_WORDS = rb"(?P<opaque>%s)|[^\W\d]\w*|[(){}\[\];:,]"
-
-
-def words_pattern(opaque: bytes) -> bytes:
-    """The pattern by which `Words` are found. opaque: finds comments and texts."""
-    return _WORDS % opaque
 
 
 class Fault(NamedTuple):
@@ -214,63 +60,6 @@ def faults_of(root: tree_sitter.Node) -> list[Fault]:
     return sorted(found)
 
 
-def with_readings(data: bytes, readings: Sequence[Reading]) -> bytes:
-    """The text as the parser is to see it."""
-    return with_changes(data, [change for reading in readings for change in reading.changes])
-
-
-def with_changes(data: bytes, changes: Collection[Change]) -> bytes:
-    """The text with other words in it."""
-    pieces: list[bytes] = []
-    at = 0
-    for change in sorted(changes):
-        pieces += [data[at:change.start], change.text]
-        at = change.end
-    return b"".join([*pieces, data[at:]])
-
-
-def apart(readings: Sequence[Reading]) -> list[Reading]:
-    """Readings without those that reach into another one. Whole lines count first, the longest before others.
-
-    What two of them do alike is done by the first.
-    """
-    starts: list[int] = []
-    ends: list[int] = []  # of what is taken, in order
-    kept: list[Reading] = []
-    done: set[Change] = set()
-    for whole in sorted(readings, key=lambda r: -r.size if r.name == LINES else 1):
-        reading = whole.without(done)
-        if reading is None:
-            continue
-        places = [bisect_right(starts, start) for start, _ in reading.reach]
-        if all(
-            (not at or ends[at - 1] <= start) and (at == len(starts) or end <= starts[at])
-            for at, (start, end) in zip(places, reading.reach)
-        ):
-            kept.append(reading)
-            done.update(reading.changes)
-            for start, end in reading.reach:
-                at = bisect_right(starts, start)
-                starts.insert(at, start)
-                ends.insert(at, end)
-    return kept
-
-
-def statement(words: Signs, offset: int, size: int) -> Stretch:
-    """From where to where a statement goes, as far as signs tell: (its begin, its end)."""
-    at = bisect_left(words.starts, offset)
-    before = at - 1
-    while before >= 0 and words.texts[before] not in _BORDERS:
-        before -= 1
-    while at < len(words.texts) and words.texts[at] not in _BORDERS:
-        at += 1
-    low = words.ends[before] if before >= 0 else 0
-    return low, (words.ends[at] if at < len(words.texts) else size)
-
-
-_BORDERS = frozenset((b";", b"{", b"}"))
-
-
 def statements(faults: Sequence[Fault], words: Words, size: int) -> dict[int, list[Fault]]:
     """Faults by where the statements begin in which they are."""
     found: dict[int, list[Fault]] = {}
@@ -281,6 +70,7 @@ def statements(faults: Sequence[Fault], words: Words, size: int) -> dict[int, li
 
 #: What goes on a statement.
 _GOING_ON = frozenset((b"{", b";", b",", b":", b")", b"]", b"["))
+
 CAPITALS = re.compile(rb"_*[A-Z][A-Z0-9_]+")
 
 
@@ -317,14 +107,14 @@ class Look:
         ours = [w for w in whole if self._is_capital(w) or w in near or w == begin]
         ours.sort(key=lambda w: (not self._is_capital(w), w))
         known = [w for w in range(begin, behind) if words.texts[w] in self.known]
-        yield from _together([r for w in known for r in self._known(w) if is_new(r, self.taken)])
+        yield from together([r for w in known for r in self._known(w) if is_new(r, self.taken)])
         if "aside" in names:
             heads = list(self._in_heads(begin))
             if len(heads) > 1:
-                yield from _together(heads)
+                yield from together(heads)
             yield from heads
         if "typed" in names:
-            yield from _together([r for w in whole for r in self._typed(w)])
+            yield from together([r for w in whole for r in self._typed(w)])
         alone: list[int] = []
         if "ended" in names:
             alone = [w for w in range(begin, behind) if self._is_word(w) and self._is_alone(w)]
@@ -338,7 +128,7 @@ class Look:
     ) -> Iterator[Reading]:
         """Words that end statements or lines. alone: those that stand alone on a line, of all from one to another."""
         ended = [reading for w in alone for reading in self._ended(w)]
-        yield from _together(ended)
+        yield from together(ended)
         if ended and "item" in names and any(map(self._opens, alone)):
             yield joined([r for w in alone for r in self._ended(w, holds_item=self._opens(w))])
         if len(ended) > 1:
@@ -346,7 +136,7 @@ class Look:
         if alone and self.words.opens.get(behind - 1, -1) >= 0:  # it may be an item of a list in braces
             yield from (r for w in alone for r in self._ended(w, b","))
         said = [w for w in range(begin, behind) if self._is_word(w) and self._is_said(w)]
-        yield from _together([self._line(w) for w in said])
+        yield from together([self._line(w) for w in said])
 
     def _near(
         self, fault: Fault, ours: Sequence[int], alone: Sequence[int], names: Sequence[str]
@@ -373,7 +163,7 @@ class Look:
                     yield joined([*wrapped, reading])
         items = [self._item(w) for w in ours if self._opens(w)]
         if "item" in names and len(items) > 1:
-            yield from _together(items)
+            yield from together(items)
 
     def _single(
         self, ours: Sequence[int], names: Sequence[str], found: list[Reading]
@@ -446,7 +236,7 @@ class Look:
         goes_on = last + 1 < len(texts) and texts[last + 1] in _GOING_ON
         if line.strip() or behind.strip() or goes_on or self.words.is_listed(w):
             return False
-        if not w or texts[w - 1] in (*_BORDERS, b":", b")", b"else"):
+        if not w or texts[w - 1] in (*BORDERS, b":", b")", b"else"):
             return True
         return self._is_word(w - 1) and self._is_alone(w - 1)
 
@@ -469,7 +259,7 @@ class Look:
     def _line(self, w: int) -> Reading:
         data, end = self.data, self.words.ends[self._end(w)]
         start = data.rfind(b"\n", 0, self.words.starts[w]) + 1
-        return Reading("lines", (_left_out(data, start, end, UNREAD),))
+        return Reading("lines", (left_out(data, start, end, UNREAD),))
 
     def _ended(self, w: int, sign: bytes = b";", holds_item: bool = False) -> Iterator[Reading]:
         end = self.words.ends[self._end(w)]
@@ -502,7 +292,7 @@ class Look:
             w + 1 < len(texts)
             and texts[w + 1] == b":"
             and w > 0
-            and texts[w - 1] in _BORDERS
+            and texts[w - 1] in BORDERS
             and self.words.ends[w] - self.words.starts[w] >= len(self.stand_ins["label"])
         )
 
@@ -515,7 +305,7 @@ class Look:
 
     def _is_head(self, w: int) -> bool:
         size = self.words.ends[w] - self.words.starts[w]
-        begins = not w or self.words.texts[w - 1] in (*_BORDERS, b")", b":", b"else")
+        begins = not w or self.words.texts[w - 1] in (*BORDERS, b")", b":", b"else")
         return begins and self._opens(w) and size >= len(self.stand_ins["head"])
 
     def _head(self, w: int) -> Reading:
@@ -529,10 +319,10 @@ class Look:
     def _aside(self, w: int) -> Iterator[Reading]:
         start, end = self.words.starts[w], self.words.ends[w]
         word = self.words.texts[w]
-        yield Reading("aside", (_left_out(self.data, start, end, ASIDE),), ((word, "aside"),))
+        yield Reading("aside", (left_out(self.data, start, end, ASIDE),), ((word, "aside"),))
         if self._opens(w) and (self._is_capital(w) or self.known.get(word) == "aside-call"):
             end = self.words.ends[self._end(w)]
-            change = _left_out(self.data, start, end, ASIDE)
+            change = left_out(self.data, start, end, ASIDE)
             yield Reading("aside", (change,), ((word, "aside-call"),))
 
     def _is_stray(self, reading: Reading) -> bool:
@@ -577,8 +367,8 @@ class Look:
         return Reading(
             "wrapped",
             (
-                _left_out(self.data, starts[w], ends[w + 1], WRAPPER),
-                _left_out(self.data, starts[last], ends[last], WRAPPER_END),
+                left_out(self.data, starts[w], ends[w + 1], WRAPPER),
+                left_out(self.data, starts[last], ends[last], WRAPPER_END),
             ),
             ((self.words.texts[w], "wrapped"),),
         )
@@ -596,7 +386,7 @@ class Look:
 
     def _item(self, w: int) -> Reading:
         start, end = self.words.starts[w + 1], self.words.ends[self._end(w)]
-        change = _left_out(self.data, start, end, ITEM)
+        change = left_out(self.data, start, end, ITEM)
         return Reading("item", (change,), ((self.words.texts[w], "item"),))
 
     def _typed(self, w: int) -> Iterator[Reading]:
@@ -607,7 +397,7 @@ class Look:
         begin, changes, depth = words.ends[opening], list[Change](), 0
         for at in range(opening + 1, closing + 1):
             text = words.texts[at]
-            depth += (text in _OPENING) - (text in _CLOSING)
+            depth += (text in BRACKETS) - (text in CLOSING)
             if (text == b"," and not depth) or at == closing:
                 argument = self.data[begin:words.starts[at]]
                 said = argument.strip()
@@ -706,7 +496,7 @@ class Look:
         begin = at = opening + 1
         while at < closing:
             is_end = words.texts[at] == b";"
-            if words.texts[at] in _OPENING:
+            if words.texts[at] in BRACKETS:
                 is_end = words.texts[at] == b"{"
                 at = words.closes.get(at, at)
             if is_end and at < closing:
@@ -731,43 +521,7 @@ class Look:
 
 
 _LAST_WORD = re.compile(rb"[A-Za-z_]\w*\Z")
+
 _TYPE = re.compile(rb"[A-Za-z_]\w*(?:\s+[A-Za-z_]\w*)*\s*(?:\*\s*)*")
+
 _TAGS = frozenset((b"struct", b"union", b"enum"))
-#: The kinds of tokens that readings make.
-ASIDE, HEAD, WRAPPER, WRAPPER_END, ITEM, ARGUMENT, UNREAD = KINDS = (
-    "macro",
-    "macro_head",
-    "macro_wrapper",
-    "macro_wrapper_end",
-    "macro_arguments",
-    "macro_argument",
-    "unread",
-)
-
-
-def _left_out(data: bytes, start: int, end: int, kind: str) -> Change:
-    return Change(start, end, blanked(data[start:end], [(0, end - start)]), kind)
-
-
-def line_left(data: bytes, start: int, end: int) -> Reading:
-    """A stretch of whole lines as what stays as it is."""
-    return Reading(LINES, (_left_out(data, start, end, UNREAD),))
-
-
-def is_new(reading: Reading, taken: Collection[int]) -> bool:
-    """Whether a reading begins where none was taken, or leaves whole lines as they are."""
-    return reading.name == LINES or all(start not in taken for start, _ in reading.reach)
-
-
-def joined(readings: Sequence[Reading]) -> Reading:
-    """Several readings as one."""
-    changes = tuple(sorted(change for reading in readings for change in reading.changes))
-    known = tuple(word for reading in readings for word in reading.words)
-    spans = tuple(sorted(span for reading in readings for span in reading.reach))
-    return Reading(readings[0].name, changes, known, spans)
-
-
-def _together(readings: Sequence[Reading]) -> Iterator[Reading]:
-    """Several readings as one, without those that overlap; none of none."""
-    if readings:
-        yield joined(apart(readings))
