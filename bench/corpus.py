@@ -200,8 +200,11 @@ def avoidable(result: stilo.Result, tries: int) -> tuple[list[int], int]:
     A line is tried if a sequence on it is closed that may be broken: with that one forced open the
     text is fitted again. The line counts if there are then fewer columns past the width in all. All long lines
     count if there are fewer when every line is looked at, not just those that may be too long for what the plan
-    knows. tries: how many sequences of a file are forced open, chosen by chance, always the same.
+    knows. tries: how many sequences of a file are forced open, chosen by chance, always the same. Where something
+    stays as it is, since a comment acts on its line or since it is read otherwise, the layout counts that it would have.
     """
+    if result._rendered.kept.gaps:
+        result = fitted_anew(result, result._plan)
     lines = long_lines(result)
     total = sum(line.over for line in lines)
     if lines and misses_breaks(result):

@@ -1,7 +1,7 @@
 #include "quay.h"
 
-QUAY_EXPORT QUAY_ALLOCATOR QUAY_RESTRICT_RETURN QUAY_NOTHROW void *quay_berth_of_a_length(
-        size_t length)
+QUAY_EXPORT QUAY_ALLOCATOR QUAY_RESTRICT_RETURN QUAY_NOTHROW QUAY_MAY_WAIT
+void *quay_berth_of_a_length(size_t length)
 {
     return 0;
 }
