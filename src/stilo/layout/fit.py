@@ -518,11 +518,19 @@ class _Fitter:
     def _may_open_on_shelf(self, group: Group, number: int) -> bool:
         """Whether a part of a group may open whose items share a line of their own.
 
-        Not what would then be said to be opened by its author: around that, each item has a line.
+        Not where a list in it would then be said to be opened by its author: around that, each item has a line.
         """
-        if self.groups[number].style["authored"].value != "no":
-            return False
-        return may_open_among(self.plan, group, number, self.gone)
+        return (
+            not self._keeps_opened[number] and may_open_among(self.plan, group, number, self.gone)
+        )
+
+    @cached_property
+    def _keeps_opened(self) -> list[bool]:
+        """Per group, whether it, or one within it, stays opened if its author opened it."""
+        found = [group.style["authored"].value != "no" for group in self.plan.groups]
+        for number in range(len(found) - 1, -1, -1):
+            found[number] = found[number] or any(found[n] for n in self.groups[number].inner)
+        return found
 
     def _concat(
         self,

@@ -1,0 +1,15 @@
+class Quay
+{
+    public void Moor()
+    {
+        Assertions.Throws<BerthTakenException>(
+                "berthNumber",
+                () => TimetableOfSailingsInTheWinter.BerthOfTheSailing(
+                        (Sailing)null,
+                        null,
+                        typeof(Ship),
+                        new Lane(),
+                        new CarDeck(),
+                        new TicketOfThePassenger()));
+    }
+}
