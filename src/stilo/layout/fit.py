@@ -474,7 +474,8 @@ class _Fitter:
                     if begin == group.first and not (index and group.hanging):
                         # Operators within the first operand stand further in than our own.
                         line_indent = inner_column if group.headed else indent
-                        line_margin = margin
+                        is_inner = group.style["first-lines"].value == "inner"
+                        line_margin = inner_column if is_inner else margin
                     frontier = yield from self._concat(
                         begin, stop, kids, line_column, line_indent, line_margin, trail
                     )

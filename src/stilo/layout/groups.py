@@ -29,7 +29,8 @@ class Group:
     after it. forced: gaps that are new lines whatever fits. hard: the group cannot stand on one
     line; must_open: nor can it stay closed. bulky: hard for a body or a comment in it, which may
     change how it is laid out; what is opened because the author or a setting asks is laid out as
-    if it did not fit. headed: it begins with another sequence that breaks between operands.
+    if it did not fit. headed: it begins with another sequence, of which the further lines
+    stand further in than its own.
     plain: once opened with an item a line, there is but one way to do so. own:
     its delimiters come and go with its breaks; opening: the token of the first, if so. needs: the
     group with such delimiters that must be opened, so that this one may be, or -1; home: the

@@ -134,8 +134,9 @@ def _open_outward(plan: Plan) -> None:
     for number in range(len(groups) - 1, 0, -1):
         group = groups[number]
         outer = groups[group.around]
-        if outer.gaps and outer.first == group.first and outer.parts[0] == group.parts[0] == MID:
-            outer.headed = True
+        if outer.gaps and outer.parts[0] == MID and group.first < outer.gaps[0]:
+            is_first = outer.first == group.first and group.parts[0] == MID
+            outer.headed |= is_first or outer.style["first-lines"].value == "inner"
         if group.must_open:
             _open_brackets(plan, group)
         if group.hard and not group.shut:

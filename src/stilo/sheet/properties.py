@@ -309,6 +309,13 @@ PROPERTIES = _table(
         "How far the lines of an opened sequence stand in from the line that opens it; a wrapped "
         "one never goes in past the width.",
     ),
+    Property(
+        "first-lines",
+        Words(("level", "inner")),
+        "level",
+        "Where the further lines of the first item stand, in a sequence that begins with it: with the line that it "
+        "begins on (`level`), or as far in as those of the other items (`inner`).",
+    ),
     Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
     Property(
         "open",
