@@ -120,7 +120,8 @@ def test_places_are_counted_in_characters(text: str) -> None:
 
 
 @pytest.mark.parametrize(
-    "text, columns", [("abc", 3), ("船", 2), ("👨‍👩‍👧‍👦", 2), ("é", 1), ("\u200b", 0), ("a\tb", 2)]
+    "text, columns",
+    [("abc", 3), ("船", 2), ("👨‍👩‍👧‍👦", 2), ("é", 1), ("\u200b", 0), ("a\tb", 2), ("\x7f船\x85é", 3)]
 )
 def test_signs_of_several_characters_have_one_width(text: str, columns: int) -> None:
     assert display_width(text) == columns

@@ -95,3 +95,11 @@ def test_the_result_is_that_of_whole_views(pieces, is_inside) -> None:
     with mock.patch("stilo.pipeline.thinned", lambda trees, *kinds: trees):
         wanted = stilo.reformat(text, language, STYLE)
     assert found.text == wanted.text and found.findings == wanted.findings
+
+
+def test_what_a_comment_sets_far_away_holds() -> None:
+    calls = "void moor(void) { fasten(ship, rope, quay); }\n\n"
+    branch = f"#if TIDAL\n{calls}#else\n{calls}#endif\n"
+    text = f"int first;\n\nint second;\n\n/* stilo: set begin width=40 */\n\nint far;\n\nint near;\n\n{branch}/* stilo: set end */\n"
+    found = stilo.reformat(text, LANGUAGE).text
+    assert found.count("fasten(\n            ship, rope, quay);") == 2
