@@ -121,7 +121,12 @@ sys.exit(f"{hasattr(Position, '__slots__')} {'Range' in Position.__init__.__glob
 def test_an_interrupt_ends_a_server_that_waits_for_input() -> None:
     body = b'{"jsonrpc":"2.0","id":1,"method":"initialize","params":{"capabilities":{}}}'
     command = [sys.executable, "-m", "stilo", "serve"]
-    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE) as server:
+    with subprocess.Popen(
+        command,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),  # as in a terminal
+    ) as server:
         assert server.stdin is not None and server.stdout is not None
         server.stdin.write(b"Content-Length: %d\r\n\r\n%s" % (len(body), body))
         server.stdin.flush()
