@@ -317,7 +317,7 @@ def _unread(text: Text, left: Sequence[tuple[int, int]]) -> tuple[Unread, ...]:
 
 
 def _views(text: Text) -> Sequence[Text]:
-    """The views of a text, the further ones without what decides nothing about what is taken from them."""
+    """The views of a text, the further ones without what has no say in the layout of what is taken from them."""
     found, language = text.views, text.language
     if len(found) == 1 or MARK in text.source.data:  # what a comment says may hold to the end of the text
         return found

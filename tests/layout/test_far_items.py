@@ -1,4 +1,4 @@
-"""Further views of a text: what decides nothing about the branches that are taken from them is left out."""
+"""Further views of a text: what has no say in the layout of the branches taken from them is left out."""
 
 from __future__ import annotations
 
@@ -103,3 +103,9 @@ def test_what_a_comment_sets_far_away_holds() -> None:
     text = f"int first;\n\nint second;\n\n/* stilo: set begin width=24 */\n\nint far;\n\nint near;\n\n{branch}/* stilo: set end */\n"
     found = stilo.reformat(text, LANGUAGE).text
     assert found.count("fasten(ship, rope, quay);") == 0 and found.count("fasten(") == 2
+
+
+def test_a_branch_may_be_nested_deeply() -> None:
+    deep = f"int tide = {'(' * 3_000}1{')' * 3_000};\n"
+    text = f"#if TIDAL\nint tide;\n#else\n{deep}#endif\n"
+    assert left(text)[-2] == deep.strip()

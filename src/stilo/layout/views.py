@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Sequence, Set
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -43,7 +43,7 @@ class View(NamedTuple):
 def thinned(
     trees: Sequence[Tree], kind: int, lines: Set[int], bodies: Set[int], comments: Set[int]
 ) -> list[Tree]:
-    """The trees of all views, the further ones without what decides nothing about the stretches taken from them.
+    """The trees of all views, the further ones without what has no say in the layout of the stretches taken from them.
 
     What is near stays, as in an excerpt: of a body that holds such a stretch what it begins and ends with, the items
     beside the stretch as far as no blank line parts them, and one more on each side.
@@ -54,7 +54,7 @@ def thinned(
     found = [trees[0]]
     for tree, wanted in zip(trees[1:], stretches(trees, kind)):
         stays = _around(tree, wanted)
-        found.append(without(tree, list(_holes(tree, 0, stays, lines, bodies, comments))))
+        found.append(without(tree, _holes(tree, stays, lines, bodies, comments)))
     return found
 
 
@@ -71,26 +71,26 @@ def _around(tree: Tree, wanted: Sequence[tuple[int, int]]) -> set[int]:
 
 
 def _holes(
-    tree: Tree,
-    node: int,
-    stays: Set[int],
-    lines: Set[int],
-    bodies: Set[int],
-    comments: Set[int],
-) -> Iterator[range]:
-    """The runs of nodes below a node of those that stay which decide nothing about these, in order."""
-    children = list(tree.children(node))
-    is_body = not node or tree.kind[node] in bodies
-    near = _near(tree, children, stays, comments) if is_body else range(len(children))
-    for number, child in enumerate(children):
-        if child in stays:
-            yield from _holes(tree, child, stays, lines, bodies, comments)
-        elif number not in near and tree.kind[child] not in lines:
-            yield range(child, tree.after(child))
+    tree: Tree, stays: Set[int], lines: Set[int], bodies: Set[int], comments: Set[int]
+) -> list[range]:
+    """The runs of nodes that have no say in the layout of those that stay, in order."""
+    found: list[range] = []
+    todo = [0]
+    while todo:
+        node = todo.pop()
+        children = list(tree.children(node))
+        is_body = not node or tree.kind[node] in bodies
+        near = _near(tree, children, stays, comments) if is_body else range(len(children))
+        for number, child in enumerate(children):
+            if child in stays:
+                todo.append(child)
+            elif number not in near and tree.kind[child] not in lines:
+                found.append(range(child, tree.after(child)))
+    return sorted(found, key=lambda hole: hole.start)
 
 
 def _near(tree: Tree, children: Sequence[int], stays: Set[int], comments: Set[int]) -> set[int]:
-    """The numbers of the children of a body that decide about those that stay."""
+    """The numbers of the children of a body that have a say in the layout of those that stay."""
     count = len(children)
     is_code = [tree.kind[child] not in comments for child in children]
     parts = [0] * count  # by the blank lines between them

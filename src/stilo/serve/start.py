@@ -2,8 +2,8 @@
 
 lsprotocol has more than 500 classes, and attrs takes half of a start to make them. For each it writes methods as
 text and has Python compile it: what Python compiles of a module is kept beside the module, and this keeps what it
-compiles of these texts in the user's cache. Besides, it makes each class twice, for slots, and gives each a copy of
-all names of its module, which are 900: a server does without both.
+compiles of these texts in the user's cache. Besides, attrs makes each class twice,
+for slots, and gives each a copy of the 900 names of its module: a server does without both.
 """
 
 from __future__ import annotations
@@ -45,8 +45,7 @@ def serve(port: int | None = None) -> None:
 def light_classes() -> Iterator[None]:
     """Have attrs make each class once, without slots, and give it no copy of the names of its module.
 
-    All that is lost is that the types of an argument of `__init__` are found by a name that is a text; those of the
-    fields are.
+    All that is lost: annotations of `__init__` that are strings cannot be resolved any more; those of fields can.
     """
     try:
         public: Any = import_module("attrs")
