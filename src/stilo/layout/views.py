@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_left
 from collections.abc import Sequence, Set
 from dataclasses import replace
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
+from stilo.layout.near import BLANK_LINE, near
 from stilo.layout.plan import Plan
 from stilo.layout.render import Rendered
 from stilo.tree.flat import Tree
 from stilo.tree.thin import without
-
-_BLANK_LINE = re.compile(rb"\n[ \t\f\r]*\n")
 
 
 class View(NamedTuple):
@@ -80,34 +78,28 @@ def _holes(
         node = todo.pop()
         children = list(tree.children(node))
         is_body = not node or tree.kind[node] in bodies
-        near = _near(tree, children, stays, comments) if is_body else range(len(children))
+        kept = _kept(tree, children, stays, comments) if is_body else range(len(children))
         for number, child in enumerate(children):
             if child in stays:
                 todo.append(child)
-            elif number not in near and tree.kind[child] not in lines:
+            elif number not in kept and tree.kind[child] not in lines:
                 found.append(range(child, tree.after(child)))
     return sorted(found, key=lambda hole: hole.start)
 
 
-def _near(tree: Tree, children: Sequence[int], stays: Set[int], comments: Set[int]) -> set[int]:
+def _kept(tree: Tree, children: Sequence[int], stays: Set[int], comments: Set[int]) -> set[int]:
     """The numbers of the children of a body that have a say in the layout of those that stay."""
     count = len(children)
-    is_code = [tree.kind[child] not in comments for child in children]
-    parts = [0] * count  # by the blank lines between them
-    for number in range(1, count):
-        is_parted = _BLANK_LINE.search(tree.between(tree.first(children[number])))
-        parts[number] = parts[number - 1] + bool(is_parted)
-    wanted = {part for part, child in zip(parts, children) if child in stays}
-    head = next((number for number in range(1, count) if is_code[number]), count - 1)
-    near = {*range(head + 1), count - 1}
-    for numbers in (range(count), range(count)[::-1]):
-        is_near = False
-        for number in numbers:
-            is_wanted = parts[number] in wanted
-            if is_wanted or is_near:  # also the next one with code, and the comments before it
-                near.add(number)
-                is_near = is_wanted or not is_code[number]
-    return near
+
+    def is_code(number: int) -> bool:
+        return tree.kind[children[number]] not in comments
+
+    def is_parted(number: int) -> bool:
+        return BLANK_LINE.search(tree.between(tree.first(children[number]))) is not None
+
+    wanted = {number for number, child in enumerate(children) if child in stays}
+    head = next(filter(is_code, range(1, count)), count - 1)
+    return {*range(head + 1), count - 1, *near(wanted, count, is_code, is_parted)}
 
 
 def stretches(trees: Sequence[Tree], kind: int) -> list[list[tuple[int, int]]]:

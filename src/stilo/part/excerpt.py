@@ -13,15 +13,13 @@ the part itself.
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Sequence, Set
+from collections.abc import Callable, Collection, Sequence, Set
 from dataclasses import dataclass
 from itertools import accumulate, groupby
 
 from stilo.edits import Edit
+from stilo.layout.near import BLANK_LINE, near
 from stilo.readers import Body, Item, Stretch
-
-_BLANK_LINE = re.compile(rb"\n[ \t\f\r]*\n")
 
 
 @dataclass(frozen=True)
@@ -103,9 +101,9 @@ def excerpt(
         if any(body.items[n].is_broken for n in chosen) and not is_inside:
             return None
         size = body.items[-1].end - body.items[0].start
-        keeps = range(len(body.items))
+        keeps: Collection[int] = range(len(body.items))
         if size > most:
-            keeps = _window(data, body.items, first, last, comments)
+            keeps = _window(data, body.items, range(first, last + 1), comments)
         head = next((n for n, i in enumerate(body.items) if n and i.kind not in comments), 0)
         if heads:
             head = max([head, *(n for n, item in enumerate(body.items) if item.kind in heads)])
@@ -150,31 +148,20 @@ def kinds_in(bodies: Sequence[Body], part: Stretch) -> set[int]:
     return {i.kind for b in bodies for i in b.items if i.end > part[0] and i.start < part[1]}
 
 
-def _window(data: bytes, items: Sequence[Item], first: int, last: int, comments: Set[int]) -> range:
-    """The items of a body that have a say in the layout of some of them."""
+def _window(data: bytes, items: Sequence[Item], part: range, comments: Set[int]) -> Set[int]:
+    """The numbers of the items of a body that have a say in the layout of some of them."""
 
-    def is_apart(before: int) -> bool:
-        """Whether a blank line stands after an item."""
-        return _BLANK_LINE.search(data, items[before].end, items[before + 1].start) is not None
+    def is_code(number: int) -> bool:
+        return items[number].kind not in comments
 
-    low, high = first, last
-    while low and not is_apart(low - 1):
-        low -= 1
-    while high + 1 < len(items) and not is_apart(high):
-        high += 1
-    while low:
-        low -= 1
-        if items[low].kind not in comments:
-            break
-    while high + 1 < len(items):
-        high += 1
-        if items[high].kind not in comments:
-            break
-    return range(low, high + 1)
+    def is_parted(number: int) -> bool:
+        return BLANK_LINE.search(data, items[number - 1].end, items[number].start) is not None
+
+    return near(set(part), len(items), is_code, is_parted)
 
 
 def _holes(
-    data: bytes, items: Sequence[Item], head: int, keeps: range, part: range
+    data: bytes, items: Sequence[Item], head: int, keeps: Collection[int], part: range
 ) -> list[Stretch] | None:
     """The whole lines of the items that are not kept, or cannot be read. None if the part shares these.
 

@@ -20,18 +20,13 @@ from stilo.readers.reading import (
 )
 from stilo.readers.words import BORDERS, BRACKETS, CLOSING, Words, statement
 
-
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8
-
 WORDS_AFTER = 6
-
 #: How many words of a statement are looked at, on each side of a fault.
 MOST_WORDS = 50
-
 #: How far away, in bytes, what stands beside a word may be.
 FAR = 400
-
 #: How many lines may stay as they are around a fault.
 MOST_LINES = 2000
 
