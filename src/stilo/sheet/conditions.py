@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from stilo.tree.flat import Tree
 
 if TYPE_CHECKING:
-    from stilo.sheet.selectors import Compound, Selector
+    from stilo.sheet.selectors import Compound
 
 Numbers = frozenset[int]
-#: A way from a node, by child (`>`) and next sibling (`+`): kinds, None where any fits, and what else is asked.
+#: A way from a node, step by step: what joins it, kinds, None where any fits, and what else is asked.
 Path = Sequence[tuple[str, "Numbers | None", "Compound | None"]]
 #: Kinds of neighbours, each None where any fits.
 Chain = Sequence["Numbers | None"]
@@ -19,34 +19,36 @@ Chain = Sequence["Numbers | None"]
 NO_KIND = -1
 
 
-def has_path(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool:
-    """Whether one of the paths, all of which begin at a child, leads from the node to anything."""
+def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool:
+    """Whether one of the paths leads from the node to anything (`:has()`)."""
     kinds, parents, last_token, leaves = tree.kind, tree.parent, tree.last_token, tree.token_node
-    count = len(kinds)
     for path in paths:
-        found = [node]
-        for join, wanted, compound in path:
-            reached: list[int] = []
+        deepest = len(path) - 1
+        found: Iterable[int] = (node,)
+        for depth, (join, wanted, compound) in enumerate(path):
+            is_inside, is_deep, is_next = join in "> ", join == " ", join == "+"
+            reached: dict[int, None] = {}
             for origin in found:
-                # From child to child, or on to the next sibling that is no comment.
-                is_child = join == ">"
-                at = origin + 1 if is_child else tree.after(origin)
-                home = origin if is_child else parents[origin]
-                while at < count and parents[at] == home:
+                if is_inside:
+                    at, end = origin + 1, tree.after(origin)
+                else:  # comments are no one's sibling
+                    home = parents[origin]
+                    at, end = tree.after(origin), tree.after(home) if home >= 0 else 0
+                while at < end:
                     kind = kinds[at]
-                    is_met = is_child or kind not in comments
+                    is_met = is_inside or kind not in comments
                     if is_met and (wanted is None or kind in wanted):
                         if compound is None or fits(tree, at, compound):
-                            reached.append(at)
-                    if is_met and not is_child:
+                            if depth == deepest:
+                                return True
+                            reached[at] = None
+                    if is_met and is_next:
                         break
-                    last = last_token.get(at)
+                    last = None if is_deep else last_token.get(at)
                     at = at + 1 if last is None else leaves[last] + 1
             found = reached
             if not found:
                 break
-        if found:
-            return True
     return False
 
 
@@ -113,38 +115,8 @@ def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
         sibling = tree.after(sibling)
 
 
-def has(tree: Tree, node: int, lead: str, selector: Selector, comments: Numbers) -> bool:
-    """Whether the selector, read from the node on, finds anything (`:has()`)."""
-    found = [node]
-    deepest = len(selector.compounds) - 1
-    for depth, (join, compound) in enumerate(zip((lead, *selector.joins), selector.compounds)):
-        kinds = compound.possible_kinds
-        reached: dict[int, None] = {}
-        for origin in found:
-            for candidate in _reach(tree, origin, join, comments):
-                if kinds is not None and tree.kind[candidate] not in kinds:
-                    continue
-                if candidate not in reached and fits(tree, candidate, compound):
-                    if depth == deepest:
-                        return True
-                    reached[candidate] = None
-        found = list(reached)
-    return False
-
-
-def _reach(tree: Tree, node: int, join: str, comments: Numbers) -> Iterator[int]:
-    if join == ">":
-        yield from tree.children(node)
-    elif join == " ":
-        yield from range(node + 1, tree.after(node))
-    else:
-        for sibling in siblings_after(tree, node, comments):
-            yield sibling
-            if join == "+":
-                return
-
-
 def fits(tree: Tree, node: int, compound: Compound) -> bool:
+    """Whether a node fits a compound selector without roles and fields."""
     is_first = tree.parent[node] == node - 1
     return compound.matches(
         tree.kind[node], 0, frozenset(), is_first, lambda test: test.holds(tree, node)

@@ -18,7 +18,7 @@ from typing import Any
 from stilo.errors import near
 from stilo.patterns import compiled
 from stilo.sheet.conditions import (
-    NO_KIND, Chain, Numbers, Path, begins, comment_before, fits, has, has_path, is_empty, is_last,
+    NO_KIND, Chain, Numbers, Path, begins, comment_before, fits, has, is_empty, is_last,
     kinds_after,
 )
 from stilo.tree.flat import Tree
@@ -328,10 +328,7 @@ class SelectorReader:
         finally:
             self._in_has = False
 
-        def holds(tree: Tree, node: int) -> bool:
-            return any(has(tree, node, lead, s, self._comments()) for lead, s in options)
-
-        return self._has_test(function.serialize(), options, holds)
+        return self._has_test(function.serialize(), options)
 
     def _has_options(self, function: Any) -> list[tuple[str, Selector]]:
         options: list[tuple[str, Selector]] = []
@@ -347,17 +344,17 @@ class SelectorReader:
             options.append((lead, selector))
         return options
 
-    def _has_test(
-        self, name: str, options: list[tuple[str, Selector]], holds: Callable[[Tree, int], bool]
-    ) -> Test:
+    def _has_test(self, name: str, options: list[tuple[str, Selector]]) -> Test:
         """The condition, by the quickest way there is to answer it."""
+        paths = [_path(lead, selector) for lead, selector in options]
+
+        def holds(tree: Tree, node: int) -> bool:
+            return has(tree, node, paths, self._comments())
+
         leads = {lead for lead, _ in options}
         chains = [_chain(s, may_end=leads == {">"}) for _, s in options]
         if None in chains or leads not in ({">"}, {"+"}):
-            paths = [_path(lead, selector) for lead, selector in options]
-            if leads != {">"} or not all(paths):
-                return Test(name, holds)
-            return Test(name, lambda tree, node: has_path(tree, node, paths, self._comments()))
+            return Test(name, holds)
         known = [chain for chain in chains if chain is not None]
         first = frozenset[int]().union(*(chain[0] or () for chain in known))
         most = max(map(len, known))
@@ -380,13 +377,10 @@ class SelectorReader:
 
 
 def _path(lead: str, selector: Selector) -> Path:
-    """The way that a selector goes, or nothing if it may go to any depth or to any sibling."""
-    joins = (lead, *selector.joins)
-    if not {">", "+"}.issuperset(joins):
-        return ()
+    """The way that a selector goes."""
     return [
         (join, c.possible_kinds, None if c == Compound() or _mere_kinds(c) is not None else c)
-        for join, c in zip(joins, selector.compounds)
+        for join, c in zip((lead, *selector.joins), selector.compounds)
     ]
 
 
