@@ -18,12 +18,6 @@ def cache_folder() -> Path | None:
     return Path(said).absolute() if said else _of_platform()
 
 
-def code_folder() -> Path | None:
-    """The same for code that is run: only ever the platform's own folder, since one that is named may lie in a
-    repository, and nothing from there is run."""
-    return None if os.environ.get(VARIABLE) else _of_platform()
-
-
 def _of_platform() -> Path | None:
     from platformdirs import user_cache_path
 

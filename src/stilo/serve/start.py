@@ -1,33 +1,20 @@
 """The start of the language server: an editor waits for it.
 
-lsprotocol has more than 500 classes, and attrs takes half of a start to make them. For each it writes methods as
-text and has Python compile it: what Python compiles of a module is kept beside the module, and this keeps what it
-compiles of these texts in the user's cache. Besides, attrs makes each class twice,
-for slots, and gives each a copy of the 900 names of its module: a server does without both.
+lsprotocol has more than 500 classes, and to make them all takes almost half of a start: attrs writes the methods of
+each as text, which Python then compiles. A session uses a tenth of them, so each is made when it is first used.
 """
 
 from __future__ import annotations
 
 import gc
-import importlib.util
-import marshal
-import os
 import signal
-import sys
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from functools import partial
-from hashlib import blake2b
 from importlib import import_module
-from pathlib import Path
-from types import CodeType, SimpleNamespace
+from threading import RLock
 from typing import Any
 
-from stilo.user_cache import code_folder, keep
-
-#: The most bytes of kept code: ten times what there is.
-MOST = 10 << 20
-_SIZE = 16
+_lock = RLock()
 
 
 def serve(port: int | None = None) -> None:
@@ -35,85 +22,67 @@ def serve(port: int | None = None) -> None:
     gc.disable()  # the server looks for garbage itself, now and then
     if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
         signal.signal(signal.SIGINT, signal.SIG_DFL)  # there is nothing to save, and a thread waits for input
-    folder = code_folder()
-    with light_classes(), compiled_once(None if folder is None else folder / _name()):
-        from stilo.serve.server import serve as begin
+    load_protocol()
+    from stilo.serve.server import serve as begin
     begin(port)
 
 
-@contextmanager
-def light_classes() -> Iterator[None]:
-    """Have attrs make each class once, without slots, and give it no copy of the names of its module.
-
-    All that is lost: annotations of `__init__` that are strings cannot be resolved any more; those of fields can.
-    """
+def load_protocol() -> None:
+    """Load the classes of the protocol, each to be made when it is first used; all at once if attrs or lsprotocol
+    have another structure by now."""
     try:
-        public: Any = import_module("attrs")
-        inner: Any = import_module("attr._make")
-        define = public.define
-    except (ImportError, AttributeError):  # attrs has another structure by now
-        yield
+        attrs: Any = import_module("attrs")
+        define = attrs.define
+    except (ImportError, AttributeError):
         return
-    public.define = partial(define, slots=False)
-    inner.sys = SimpleNamespace(**{**vars(sys), "modules": {}})  # for that module alone
+    attrs.define = partial(made_later, define, _resolve)
     try:
-        yield
+        import_module("lsprotocol.types")
     finally:
-        public.define, inner.sys = define, sys
+        attrs.define = define
+    hooks: Any = import_module("lsprotocol._hooks")
+    hooks._resolved_forward_references = True  # each class resolves its own when it is made
 
 
-@contextmanager
-def compiled_once(path: Path | None) -> Iterator[None]:
-    """Compile no text for attrs that was compiled when this was last done. path: where the code is kept, if anywhere.
+def made_later(define: Callable[..., Any], then: Callable[[type], None], made: type) -> type:
+    """Have a class made by `define` of attrs, and handed to `then`, when its fields are first asked for or its first
+    object is built. The class has no slots: for these, attrs would make another one."""
+    later: Any = _Later(made, define, then)
 
-    Code is known by a digest of its whole text, so that it is never that of another one.
-    """
-    try:
-        attrs: Any = import_module("attr._make")
-    except ImportError:  # attrs has another structure by now
-        path = None
-    if path is None:
-        yield
-        return
-    kept = _read(path)
-    is_new = False
+    def build(self: Any, *values: Any, **named: Any) -> None:
+        later.make()
+        self.__init__(*values, **named)
 
-    def compiled(text: str, name: str, kind: str) -> CodeType:
-        nonlocal is_new
-        key = _digest(f"{kind} {name}\0{text}".encode())
-        found = kept.get(key)
-        if found is None:
-            found = kept[key] = compile(text, name, kind)
-            is_new = True
-        return found
-
-    attrs.compile = compiled  # in place of the built-in function, in that module alone
-    try:
-        yield
-    finally:
-        del attrs.compile
-    if is_new:
-        data = marshal.dumps(kept)
-        keep(path, _digest(data) + data)
+    made.__init__ = build  # type: ignore[misc]
+    made.__attrs_attrs__ = later  # type: ignore[attr-defined]
+    return made
 
 
-def _name() -> str:
-    """The name of the file: this Python's code is of no use to another."""
-    return f"protocol-{importlib.util.MAGIC_NUMBER.hex()}"
+class _Later:
+    """Stands for the fields of a class until it is made."""
+
+    def __init__(
+        self, made: type, define: Callable[..., Any], then: Callable[[type], None]
+    ) -> None:
+        self.made, self.define, self.then = made, define, then
+        self.is_made = False
+
+    def __get__(self, instance: Any, owner: type) -> Any:
+        self.make()
+        return owner.__attrs_attrs__  # type: ignore[attr-defined]
+
+    def make(self) -> None:
+        """Make the class, once, whichever threads ask for it."""
+        with _lock:
+            if not self.is_made:
+                self.is_made = True
+                self.define(self.made, slots=False, init=True)  # init: in place of the one that waits
+                self.then(self.made)
 
 
-def _read(path: Path) -> dict[bytes, CodeType]:
-    """The code that was kept; none if the file is not whole, or another user may have written it."""
-    try:
-        with open(path, "rb") as stream:
-            about = os.fstat(stream.fileno())
-            if os.name == "posix" and (about.st_uid != os.getuid() or about.st_mode & 0o022):
-                return {}
-            digest, data = stream.read(_SIZE), stream.read(MOST)
-        return marshal.loads(data) if digest == _digest(data) else {}
-    except (OSError, ValueError, EOFError, TypeError):
-        return {}
+def _resolve(made: type) -> None:
+    """Find the types that the fields of a class of the protocol name."""
+    import attrs
+    from lsprotocol import types
 
-
-def _digest(data: bytes) -> bytes:
-    return blake2b(data, digest_size=_SIZE).digest()
+    attrs.resolve_types(made, types.ALL_TYPES_MAP, {})
