@@ -68,7 +68,8 @@ def read(document: Document) -> ReadDocument:
     """Read a document. Raises SyntaxFault."""
     source, language = document.source, document.language
     try:
-        return ReadDocument(document, Text(source, language.read_source(source), language))
+        parsed = document.parsed or language.read_source(source)
+        return ReadDocument(document, Text(source, parsed, language))
     except SyntaxFault:
         if not _says_leave(source, language):
             raise
@@ -99,7 +100,7 @@ def lay_out(read: ReadDocument, request: Request) -> Result:
             data = checked_same(document.source.raw)
             break
         try:
-            data = _write(document.source, text, layout, values)
+            data = _write(document, text, layout, values)
             break
         except UnsafeResult as unsafe:
             stretch = _to_leave(text, unsafe.fault, left)
@@ -444,12 +445,12 @@ def _spared_columns(language: Language, values: Mapping[str, Value]) -> int:
 # Writing
 
 
-def _write(read: Source, text: Text, layout: _Layout, values: Mapping[str, Value]) -> Checked:
+def _write(document: Document, text: Text, layout: _Layout, values: Mapping[str, Value]) -> Checked:
     """The bytes of a result, which are checked as they are.
 
-    read: the source as it came. text: the same, or with its imports in order.
+    text: that of the document, or the same with its imports in order.
     """
-    source, language = text.source, text.language
+    read, source, language = document.source, text.source, text.language
     if layout.touched is None:
         written = layout.rendered.text()
         data = _finish(source, written, line_end(read, values), str(values["charset"]))
@@ -457,7 +458,8 @@ def _write(read: Source, text: Text, layout: _Layout, values: Mapping[str, Value
         eol = b"\r\n" if source.has_crlf else b"\n"
         edits = edits_of(source, layout.plan, layout.rendered, eol, layout.touched)
         data = apply_edits(source.raw, edits)
-    return check(language, read, source, layout.plan, layout.rendered, data)
+    part = None if document.parsed is None else text.parsed
+    return check(language, read, source, layout.plan, layout.rendered, data, part)
 
 
 def _finish(source: Source, text: bytes, eol: bytes, charset: str) -> bytes:

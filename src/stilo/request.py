@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple, Union
 
 from stilo.language import Language
+from stilo.readers import Parsed
 from stilo.sheet.properties import Value
 from stilo.source import LineRange, Source
 
@@ -26,13 +27,14 @@ class Document:
 
     path: where its file stands, if it has one. It tells which project the text belongs to.
     is_segment: the text stands inside another document. Its imports stay where they are, and its end is
-    not the end of a file.
+    not the end of a file. parsed: how it is read, if it was, without errors.
     """
 
     source: Source
     language: Language
     path: Path | None = None
     is_segment: bool = False
+    parsed: Parsed | None = None
 
 
 class Inner(NamedTuple):

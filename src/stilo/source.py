@@ -13,6 +13,8 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import accumulate, count
+from operator import add
 from typing import NamedTuple
 
 from stilo.errors import OutOfRange, UnreadableSource
@@ -94,7 +96,8 @@ class Source:
 
     @cached_property
     def _line_starts(self) -> list[int]:
-        return [0, *(m.end() for m in re.finditer(rb"\n", self.data))]
+        sizes = map(len, self.data.split(b"\n")[:-1])
+        return list(map(add, accumulate(sizes, initial=0), count()))
 
     @cached_property
     def _further(self) -> list[int]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -68,6 +67,7 @@ def after(parsed: ViewParsed, old: str, new: str) -> tuple[bytes, ViewParsed | N
         ("cab;", "cab,  coach;"),  # where the first view reads nothing
         ("int keel;\n", ""),
         ("int tide", "long int\n\ntide"),
+        ("        lane++", "    lane++"),  # no more than spaces, beside a loop's head
     ],
 )
 def test_an_edit_apart_is_read_as_if_anew(known: Language, old: str, new: str) -> None:
@@ -91,7 +91,8 @@ def test_an_edit_apart_is_read_as_if_anew(known: Language, old: str, new: str) -
         ("int tide", "/* int tide"),
         ("tide;\n", "tide;"),  # beside one that stays
         ("berth, lane) {", "berth, lane)  {"),  # on the line of a loop's head
-        ("        lane++", "    lane++"),  # beside it
+        ("lane++", "lane --"),  # beside it
+        ("        lane++", "    lane\n++"),
         ("dock", "duck"),  # on the line of a word that is read otherwise
         ("SKERRY_API ", ""),
         (")\n{", ")\n\n{"),  # beside it
@@ -139,33 +140,50 @@ def kept(text: str, *gone: str) -> list[tuple[int, int]]:
     return [(a, b) for a, b in pairwise(edges) if edges.index(a) % 2 == 0]
 
 
-def test_a_part_that_is_read_alike(known: Language) -> None:
-    parsed = read(known)
-    holes = kept(TEXT, "int tide;\n", "int van;\n", "int mast;\n")
-    part = read(known, "".join(TEXT[a:b] for a, b in holes))
-    assert parsed.has_part(part, holes)
-    assert not parsed.has_part(part, [(0, len(part.data))])
-    without = kept(TEXT, "SKERRY_API ")
-    part = read(known, "".join(TEXT[a:b] for a, b in without))
-    assert parsed.has_part(part, without)  # what is read otherwise is not in it
-    open_ended = kept(TEXT, "#else\n")
-    part = read_any(known, "".join(TEXT[a:b] for a, b in open_ended).encode())
-    assert not parsed.has_part(part, open_ended)  # it would be read, and is not
+def same(part: ViewParsed | None, anew: ViewParsed) -> bool:
+    assert part is not None
+    assert part.lines == anew.lines and len(part.views) == len(anew.views)
+    return all(
+        one.parsed.data == other.parsed.data
+            and list(one.leaves) == list(other.leaves)
+            and list(one.dropped) == list(other.dropped)
+            and one.renamed == other.renamed
+            and list(one.unread) == list(other.unread)
+            and one.parsed.tree.shape == other.parsed.tree.shape
+        for one, other in zip(part.views, anew.views)
+    )
 
 
-def test_a_part_in_which_a_word_is_read_otherwise(known: Language) -> None:
-    text = "SKERRY_API void dock(int lane)\n{\n}\n\nint tide;\n"
-    holes = kept(text, "int tide;\n")
-    part = read(known, text.replace("int tide;\n", ""))
-    (view,) = part.views
-    assert read(known, text).has_part(part, holes)
-    for other in (
-        replace(view, leaves=[leaf._replace(kind=leaf.kind + 1) for leaf in view.leaves]),
-        replace(view, leaves=[]),
-        replace(view, dropped=[11]),
-        replace(view, renamed={11: (15, 1)}),
-    ):
-        assert not read(known, text).has_part(replace(part, views=[other]), holes)
+@pytest.mark.parametrize(
+    "gone",
+    [
+        ("int tide;\n", "int mast;\n"),
+        ("#define RAMP 1\n", "SKERRY_API ", "int lane;\n"),
+        ("    FOR_EACH(berth, lane) {\n        lane++;\n    }\n", "int keel;\n#pragma once\n"),
+        (TEXT[TEXT.index("#if"):TEXT.index("int berth")],),  # with it goes the second view
+    ]
+)
+def test_a_part_is_read_as_in_the_whole(known: Language, gone: tuple[str, ...]) -> None:
+    stretches = kept(TEXT, *gone)
+    data = "".join(TEXT[a:b] for a, b in stretches)
+    found = read(known).part(data.encode(), stretches)
+    assert same(found, read(known, data))
+    assert found is not None and found.tree.shape == read(known, data).tree.shape
+
+
+@pytest.mark.parametrize(
+    "gone",
+    [
+        "int keel;\n#pragma ",  # some of a directive
+        "int lane;\n\nSKERRY_API void",
+        "int cab;\nint bike",  # some of what the first view does not see
+        "    FOR_EACH(berth, lane) {\n",  # its other bracket stays
+    ]
+)
+def test_a_part_that_cannot_be_read_so(known: Language, gone: str) -> None:
+    stretches = kept(TEXT, gone)
+    data = "".join(TEXT[a:b] for a, b in stretches).encode()
+    assert read(known).part(data, stretches) is None
 
 
 def test_the_lines_of_a_conditional_belong_together(known: Language) -> None:

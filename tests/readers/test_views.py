@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 import stilo
-from stilo.edits import blanked
+from stilo.edits import Edit, apply_edits, blanked, moved
 from stilo.readers.views import MOST_VIEWS, branches, views
 
 SAID = stilo.load_language("c").facts.preprocessed
@@ -104,3 +106,32 @@ def test_a_branch_that_can_be_had_otherwise_only_is_in_a_view_all_the_same() -> 
 def test_there_are_not_more_views_than_some() -> None:
     text = "#if X\na\n" + "".join(f"#elif Y\nb{n}\n" for n in range(50)) + "#endif\n"
     assert len(seen(text)) == MOST_VIEWS
+
+
+DECKS = """/* # no */ int a;
+#if CARS
+  #define LANES 3 \\
+    + 1
+int b; // #endif
+#else
+char c[] = "
+#if X";
+#endif
+int d;
+"""
+PIECES = ["", " ", "\n", "x", "#", "\n#if A\n", "/*", "*/", "//", '"', "\\\n", "\\"]
+
+
+@given(st.integers(0, len(DECKS)), st.sampled_from([0, 1, 4]), st.sampled_from(PIECES))
+def test_after_an_edit_the_directives_are_found_as_in_the_whole(
+    start: int, size: int, text: str
+) -> None:
+    directives, data = stilo.load_language("c").reader.directives, DECKS.encode()
+    edit = Edit(start, min(len(data), start + size), text.encode())
+    lines, new = directives.find(data), apply_edits(data, [edit])
+    if any(line.start < edit.end and edit.start < line.end for line in lines):
+        return  # is not asked
+    stay = [(moved(line.start, [edit]), moved(line.end, [edit])) for line in lines]
+    anew = directives.find(new)
+    is_same = [(line.start, line.end) for line in anew] == stay
+    assert directives.edited(lines, new, edit) == (anew if is_same else None)

@@ -36,6 +36,12 @@ def test_places_that_are_not_there_are_the_nearest(encoding: str) -> None:
     assert found.place(8) == found.place(7)  # within a line end
 
 
+def test_a_last_line_needs_no_end() -> None:
+    found = Places(b"a\nbc", "utf-8")
+    assert found.place(4) == Place(1, 2) and found.offset(Place(2, 0)) == 4
+    assert Places(b"", "utf-8").place(0) == Place(0, 0)
+
+
 def test_half_a_character_is_none() -> None:
     assert Places(TEXT, "utf-16").offset(Place(0, 2)) == 1
     assert Places(TEXT, "utf-8").offset(Place(0, 3)) == 1

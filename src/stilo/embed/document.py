@@ -33,7 +33,7 @@ def reformat_document(document: Document, request: Request) -> AnyResult:
     source = document.source
     edits = _in_source(result)
     opened = Source.from_bytes(apply_edits(source.raw, edits), source.name, source.charset)
-    again, _ = _with_texts(replace(document, source=opened), request)
+    again, _ = _with_texts(replace(document, source=opened, parsed=None), request)
     if again.data == result.data:
         return result
     whole = composed(source.raw, edits, again.edits)

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.calls import reformat_styled
 from stilo.edits import Edit, apply_edits, difference, moved
+from stilo.embed.document import reformat_document
+from stilo.errors import SyntaxFault, UnsafeResult
 from stilo.layout.plan import MARK
 from stilo.order.asked import asks_for_uses, is_wanted
 from stilo.part.excerpt import Excerpt, excerpt, kinds_in
 from stilo.readers import Body, Item, Parsed, Stretch
+from stilo.request import Document, Request
 from stilo.result import Result
 from stilo.source import BOM, LineRange, Source
 
@@ -105,16 +109,29 @@ def _by_excerpt(
     some = excerpt(data, bodies, part, language.comments, head, body_in, MOST, parsed.together)
     if some is None or len(some.kept) == 1 and not parsed.has_error:
         return None
-    if not (parsed.is_plain or parsed.has_part(language.read(some.text), some.kept)):
+    read = parsed.part(some.text, some.kept)
+    if read is None and not parsed.is_plain:
         return None
     raw = Excerpt(source.raw, [(source.original(a), source.original(b)) for a, b in some.kept])
     first = some.text.count(b"\n", 0, some.place(part[0])) + 1
     within = (first, first + solid.count(b"\n"))
-    result = reformat_styled(
-        raw.text, style, lines=within, name=source.name, is_rest_in_style=is_rest_in_style
+    document = Document(
+        Source.from_bytes(raw.text, source.name),
+        language,
+        Path(style.path) if style.path else None,
+        parsed=read,
     )
+    request = Request(style.values, (within,), False, style.origins, is_rest_in_style, style.inner)
+    try:
+        result = reformat_document(document, request)
+    except (SyntaxFault, UnsafeResult):
+        if read is None:
+            raise
+        return None  # in the whole, it may be laid out
     if not isinstance(result, Result):
         return None  # with texts of other languages in it
+    if read is not None and len(result.unread) > len(read.unread):
+        return None
     edits = raw.outward(result.edits)
     if edits is None or any(a < hole < b for a, b in result.laid_out for hole in some.holes):
         return None

@@ -14,13 +14,13 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
-from stilo.edits import Edit, blanked, difference, moved
+from stilo.edits import Edit, blanked, difference
 from stilo.errors import Fault
 from stilo.patterns import compiled
 from stilo.readers.balance import odd_lines
 from stilo.readers.grammar import GrammarParsed, GrammarReader, Rewritten
 from stilo.readers.look import Look
-from stilo.readers.reader import Body, Parsed, Stretch, Wanted
+from stilo.readers.reader import Body, Stretch, Wanted
 from stilo.readers.reading import (
     ARGUMENT, ASIDE, HEAD, ITEM, KINDS, LINES, UNREAD, Change, Reading, apart, line_left,
     with_readings,
@@ -157,14 +157,11 @@ class ViewParsed:
     def edited_alike(self, data: bytes, edits: Sequence[Edit]) -> ViewParsed | None:
         """The text after some edits, if nothing of it that is hidden from the grammar or read otherwise is near them."""
         edit = difference(self.data, data)
-        lines = self.reader.directives.find(data)
-        here = [(line.start, line.end) for line in self.lines]
-        if (
-            [(line.start, line.end) for line in lines]
-            != [(moved(start, [edit]), moved(end, [edit])) for start, end in here]
-        ):
+        hidden = [*((line.start, line.end) for line in self.lines), *self.unread]
+        if any(start < edit.end and edit.start < end for start, end in hidden):
             return None
-        if any(start < edit.end and edit.start < end for start, end in [*here, *self.unread]):
+        lines = self.reader.directives.edited(self.lines, data, edit)
+        if lines is None:
             return None
         if self.reader.has_known_words(edit, data):
             return None
@@ -189,12 +186,16 @@ class ViewParsed:
             )
         )
 
-    def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
-        """Whether a text that consists of some stretches of this one is read as they are here."""
-        plain = frozenset(map(self.reader.kind_of, (DIRECTIVE, BRANCH)))
-        return (
-            isinstance(part, ViewParsed) and self.views[0].reads_alike(part.views[0], kept, plain)
-        )
+    def part(self, data: bytes, kept: Sequence[Stretch]) -> ViewParsed | None:
+        """A text that consists of some stretches of this one, read as they are here."""
+        views: list[View] = []
+        for view in self.views:
+            part = view.part(kept)
+            if part is None:
+                return None
+            if all(part.leaves != other.leaves for other in views):
+                views.append(part)
+        return replace(self, data=data, lines=self.reader.directives.find(data), views=views)
 
     @cached_property
     def together(self) -> Sequence[Sequence[Stretch]]:

@@ -76,8 +76,11 @@ class Parsed(Protocol):
     def is_seen(self, start: int, end: int) -> bool:
         """Whether all of a stretch is in this view, and no other view has other text there."""
 
-    def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
-        """Whether a text that consists of some stretches of this one is read as these are here."""
+    def part(self, data: bytes, kept: Sequence[Stretch]) -> Parsed | None:
+        """A text that consists of some stretches of this one, read as they are here.
+
+        None if they cannot be, or if they are read so anyhow (see `is_plain`).
+        """
 
     @property
     def unread(self) -> Sequence[Stretch]:
@@ -146,9 +149,8 @@ class OneView(ABC):
         """Always."""
         return True
 
-    def has_part(self, part: Parsed, kept: Sequence[Stretch]) -> bool:
-        """Always."""
-        return True
+    def part(self, data: bytes, kept: Sequence[Stretch]) -> None:
+        """None: it is read so anyhow."""
 
     @property
     def unread(self) -> Sequence[Stretch]:

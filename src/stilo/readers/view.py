@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import accumulate
 
 from stilo.edits import Edit, apply_edits, blanked, moved
 from stilo.readers.grammar import GrammarParsed
@@ -27,10 +29,12 @@ class View:
     def edited(self, data: bytes, edit: Edit, directive: int) -> View | None:
         """The view after an edit of its text, `data`, that is no part of a directive.
 
-        directive: the kind of these. None if anything else on the lines of the edit, or on those beside them, is
-        hidden from the grammar or read otherwise, unless all of it is hidden; and if the view cannot be read then.
+        directive: the kind of these. None if anything else on the lines of the edit is hidden from the grammar or read otherwise,
+        unless all of it is hidden; or on those beside them, where words are edited; and if the view cannot be read then.
         """
-        first, last = _lines_beside(data, edit)
+        first, last = _lines(data, edit)
+        if not _is_of_spaces(data, edit, bool(self.unread)):
+            first, last = _lines(data, Edit(max(0, first - 1), min(last, len(data)), b""))
         hidden = [
             leaf
             for leaf in self.leaves
@@ -60,34 +64,56 @@ class View:
             [(after(start), after(end)) for start, end in self.unread],
         )
 
-    def reads_alike(self, part: View, kept: Sequence[Stretch], known: frozenset[int]) -> bool:
-        """Whether a text that consists of some stretches of this one is read as these are here.
+    def part(self, kept: Sequence[Stretch]) -> View | None:
+        """Some stretches of the view, read as they are here; None if they cannot be."""
+        edges = [place for stretch in kept for place in stretch]
+        if any(
+            bisect_right(edges, leaf.start) < bisect_left(edges, leaf.end) for leaf in self.leaves
+        ):
+            return None  # some of what is hidden is not in them
+        whole = self.parsed
+        data = b"".join(whole.data[start:end] for start, end in kept)
+        parsed = replace(whole, data=data, parsed=whole.reader.parse(data))
+        if parsed.has_error:
+            return None
+        sizes = [0, *accumulate(end - start for start, end in kept)]
 
-        part: the view of that text. known: the kinds of leaves of which the grammar sees nothing anyhow.
-        """
-        text = self.parsed.data
-        if b"".join(text[start:end] for start, end in kept) != part.parsed.data:
-            return False
-        here: list[tuple[int, int, int]] = []
-        at = 0
-        for start, end in kept:
-            here += self._signs(start, end, at - start, known)
-            at += end - start
-        return sorted(here) == sorted(part._signs(0, at, 0, known))
+        def within(start: int, end: int) -> Stretch | None:
+            """Where a stretch is in the part, if it is."""
+            at = bisect_right(edges, start) - 1
+            if at < 0 or at % 2:
+                return None
+            shift = sizes[at // 2] - edges[at]
+            return start + shift, end + shift
 
-    def _signs(
-        self, start: int, end: int, shift: int, known: frozenset[int]
-    ) -> list[tuple[int, int, int]]:
-        """What the grammar does not see, or sees otherwise, in a stretch: from where to where, moved on, and its kind."""
-        found = [(place, place, -1) for place in self.dropped]
-        found += [(place, last, kind) for place, (last, kind) in self.renamed.items()]
-        found += [leaf[:3] for leaf in self.leaves if leaf.kind not in known]
-        return [(a + shift, b + shift, kind) for a, b, kind in found if start <= a < end]
+        leaves = [(leaf, within(leaf.start, leaf.end)) for leaf in self.leaves]
+        dropped = [within(place, place) for place in self.dropped]
+        renamed = [(within(start, end), kind) for start, (end, kind) in self.renamed.items()]
+        unread = [within(start, end) for start, end in self.unread]
+        return View(
+            parsed,
+            [leaf._replace(start=at[0], end=at[1]) for leaf, at in leaves if at],
+            [at[0] for at in dropped if at],
+            {at[0]: (at[1], kind) for at, kind in renamed if at},
+            [at for at in unread if at],
+        )
 
 
-def _lines_beside(data: bytes, edit: Edit) -> Stretch:
-    """The lines of an edit, with one more on each side."""
-    start = data.rfind(b"\n", 0, max(0, data.rfind(b"\n", 0, edit.start))) + 1
+def _lines(data: bytes, edit: Edit) -> Stretch:
+    """The whole lines of an edit."""
     end = data.find(b"\n", edit.end)
-    end = data.find(b"\n", end + 1) if end >= 0 else -1
-    return start, len(data) if end < 0 else end + 1
+    return data.rfind(b"\n", 0, edit.start) + 1, len(data) if end < 0 else end + 1
+
+
+def _is_of_spaces(data: bytes, edit: Edit, keeps_indent: bool) -> bool:
+    """Whether an edit changes no more than spaces within a line, or within what follows its indent."""
+    start, end = _lines(data, edit)
+    before = data[start:end]
+    after = data[start:edit.start] + edit.text + data[edit.end:end]
+    is_one_line = before.count(b"\n") < 2 and b"\n" not in edit.text
+    is_set_in_alike = _indent(before) == _indent(after)
+    return is_one_line and before.split() == after.split() and (is_set_in_alike or not keeps_indent)
+
+
+def _indent(line: bytes) -> bytes:
+    return line[:len(line) - len(line.lstrip())]

@@ -8,10 +8,12 @@ conditional in it. Every branch that can be read is in one of the views.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence, Set
+from bisect import bisect_left
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from stilo.edits import Edit, moved
 from stilo.patterns import compiled
 from stilo.readers.reader import Stretch
 
@@ -69,10 +71,35 @@ class Directives:
         if self.are_none:
             return []
         return [
-            Directive(found.start("line"), found.end(), self._does(data, found.start("line")))
-            for found in self.scan.finditer(data)
-            if found.lastgroup == "line"
+            Directive(start, end, self._does(data, start)) for start, end in self._lines(data, 0)
         ]
+
+    def edited(self, lines: Sequence[Directive], data: bytes, edit: Edit) -> list[Directive] | None:
+        """The directives of a text after an edit that is no part of one; None if there are others then.
+
+        lines: those before. data: the new text. Only what stands between two of them is looked at: each begins outside of
+        comments and texts.
+        """
+        found = [
+            line._replace(start=moved(line.start, [edit]), end=moved(line.end, [edit]))
+            for line in lines
+        ]
+        if self.are_none:
+            return found
+        after = bisect_left([line.start for line in lines], edit.start)
+        near = found[max(0, after - 1) : after + 1]
+        start = data.rfind(b"\n", 0, near[0].start) + 1 if after else 0
+        shown = self._lines(data, start)
+        is_same = all(next(shown, None) == (line.start, line.end) for line in near)
+        if after == len(lines) and next(shown, None) is not None:
+            is_same = False
+        return found if is_same else None
+
+    def _lines(self, data: bytes, start: int) -> Iterator[Stretch]:
+        """Where directives stand, from the beginning of a line on that is within no comment or text."""
+        for found in self.scan.finditer(data, start):
+            if found.lastgroup == "line":
+                yield found.start("line"), found.end()
 
     def _does(self, data: bytes, start: int) -> str:
         """What the directive does that begins there."""

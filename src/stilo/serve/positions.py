@@ -6,12 +6,10 @@ carriage return, or both; a place beyond the end of a line is its end.
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_right
 from functools import cached_property
+from itertools import accumulate
 from typing import Any, NamedTuple
-
-_LINE_END = re.compile(rb"\r\n|\n|\r")
 
 
 class Place(NamedTuple):
@@ -38,7 +36,10 @@ class Places:
 
     @cached_property
     def _starts(self) -> list[int]:
-        return [0, *(found.end() for found in _LINE_END.finditer(self._raw))]
+        starts = [0, *accumulate(map(len, self._raw.splitlines(keepends=True)))]
+        if self._raw[-1:] not in (b"", b"\n", b"\r"):
+            starts.pop()  # the last line has no end
+        return starts
 
     def _end(self, line: int) -> int:
         """Where a line ends, before its line end."""

@@ -17,6 +17,7 @@ from stilo.verify.compare import compare, reading, see_ends, see_spelling, see_w
 
 if TYPE_CHECKING:
     from stilo.language import Language
+    from stilo.readers import Parsed
 
 
 class Checked(bytes):
@@ -24,13 +25,19 @@ class Checked(bytes):
 
 
 def check(
-    language: Language, read: Source, source: Source, plan: Plan, rendered: Rendered, data: bytes
+    language: Language,
+    read: Source,
+    source: Source,
+    plan: Plan,
+    rendered: Rendered,
+    data: bytes,
+    part: Parsed | None = None,
 ) -> Checked:
     """See that the bytes of a result mean the same as the source.
 
     read: the source as it came. source: the same, or with its imports in order (which is checked when
     they are put in order). plan, rendered: how the result came about, with all edits of tokens. data: all
-    bytes of the result. Raises UnsafeResult with the place, and SyntaxFault where the language's own
+    bytes of the result. part: see `compare`. Raises UnsafeResult with the place, and SyntaxFault where the language's own
     check cannot read the source.
     """
     if data == read.raw:
@@ -54,7 +61,7 @@ def check(
         if charset != charset_of(data):
             raise _unsafe(read, 1, f"the result would not be read as {charset} any more")
     see_spelling(language, source, plan.tree)
-    compare(language, source, plan, rendered, data, text)
+    compare(language, source, plan, rendered, data, text, part)
     return Checked(data)
 
 

@@ -16,6 +16,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, TypeVar
 
+from stilo.edits import difference
 from stilo.errors import Fault, SyntaxFault, UnsafeResult
 from stilo.layout.comments import is_directive
 from stilo.layout.directives import same_directive
@@ -30,16 +31,24 @@ from stilo.tree.kinds import Kinds
 
 if TYPE_CHECKING:
     from stilo.language import Language
+    from stilo.readers import Parsed
 
 Answer = TypeVar("Answer")
 
 
 def compare(
-    language: Language, source: Source, plan: Plan, rendered: Rendered, data: bytes, text: bytes
+    language: Language,
+    source: Source,
+    plan: Plan,
+    rendered: Rendered,
+    data: bytes,
+    text: bytes,
+    part: Parsed | None = None,
 ) -> None:
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place.
 
-    data: all bytes of the result; text: the same as Stilo reads them. What is compared: no character
+    data: all bytes of the result; text: the same as Stilo reads them. part: the source as it was read as a part of another one,
+    if it was: its result is read so, too. What is compared: no character
     but white space (and edited separators) came, went or moved; each comment has its lines; and the
     sheet's own pattern finds the very same tokens, or the parse of the result has no error and its tree
     the same shape, node for node, every token with its kind. (White space within other tokens is copied
@@ -68,7 +77,8 @@ def compare(
         if not is_wrapped:
             return
         is_checked = True
-    parsed = language.read(text)
+    alike = part and part.edited_alike(text, [difference(tree.data, text)])
+    parsed = alike or language.read(text)
     may_be_same = is_same_text and not is_known and (is_checked or reads_alike is None)
     if may_be_same and not parsed.has_error:
         if is_wrapped:
