@@ -110,8 +110,16 @@ def test_preview_shows_a_skipped_file_as_it_is(place, run) -> None:
     assert done.stdout == "x=1\n" and "skipped by stilo.toml:1; shown as it is" in done.stderr
 
 
-@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGKILL])
-@pytest.mark.parametrize("wait", [0.15, 0.35, 0.6])
+@pytest.mark.parametrize(
+    ("number", "wait"),
+    [
+        (signal.SIGINT, 0.15),
+        (signal.SIGINT, 0.6),
+        (signal.SIGTERM, 0.35),
+        (signal.SIGKILL, 0.35),
+        (signal.SIGKILL, 0.6),
+    ]
+)
 def test_whenever_it_is_stopped_each_file_is_whole(place, number: int, wait: float) -> None:
     """Stopped at some moment, by several signals: old or new, and the next run ends the work."""
     old = "berth = [\n" + "".join(f"  {n},{n},\n" for n in range(300)) + "]\n"
