@@ -12,6 +12,7 @@ from threading import Barrier
 import attrs
 import pytest
 
+from stilo.serve.server import LOOKED_AT, looked_at
 from stilo.serve.start import made_later
 
 
@@ -80,6 +81,21 @@ def test_two_threads_make_a_class_once() -> None:
         with ThreadPoolExecutor(4) as pool:
             assert list(pool.map(build, range(4))) == [0, 1, 2, 3]
         assert made == [cls]
+
+
+def test_of_what_an_editor_can_do_no_more_is_read_than_is_looked_at() -> None:
+    said = {
+        "general": {"positionEncodings": ["utf-8"], "markdown": {"parser": "tide"}},
+        "textDocument": {"hover": {}, "synchronization": {"willSave": True}},
+        "workspace": [4],
+        "window": {},
+    }
+    assert looked_at(said, LOOKED_AT) == {
+        "general": {"positionEncodings": ["utf-8"]},
+        "textDocument": {"synchronization": {"willSave": True}},
+        "workspace": [4],
+    }
+    assert looked_at(None, LOOKED_AT) is None
 
 
 def test_few_classes_of_the_protocol_are_made_at_the_start() -> None:

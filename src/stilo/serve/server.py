@@ -13,7 +13,7 @@ import gc
 import logging
 import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -42,7 +42,25 @@ DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
 #: What ends a statement or a block when it is typed.
 ENDS = ("\n", ";", "}")
 
+#: What pygls and this server look at of what an editor can do: to make objects of the rest takes time that it waits.
+LOOKED_AT = {
+    "general": {"positionEncodings": {}},
+    "textDocument": {"synchronization": {}},
+    "workspace": {"didChangeWatchedFiles": {}},
+}
+
 Answer = TypeVar("Answer")
+
+
+def looked_at(said: Any, names: Mapping[str, Any]) -> Any:
+    """An object of JSON. Where names are given for what is in it, no others are left there."""
+    if not isinstance(said, dict):
+        return said
+    return {
+        name: looked_at(inner, names.get(name, {}))
+        for name, inner in said.items()
+        if name in names or not names
+    }
 
 
 class _Protocol(LanguageServerProtocol):
@@ -50,6 +68,15 @@ class _Protocol(LanguageServerProtocol):
 
     Its own methods hand over to a feature by `yield`, for which pygls keeps a future that nobody takes away.
     """
+
+    def structure_message(self, data: Any) -> Any:
+        """A message as objects; of all that an editor says it can do, no more than what is looked at here."""
+        if isinstance(data, dict) and data.get("method") == types.INITIALIZE:
+            params = data.get("params")
+            if isinstance(params, dict) and "capabilities" in params:
+                told = looked_at(params["capabilities"], LOOKED_AT)
+                data = {**data, "params": {**params, "capabilities": told}}
+        return super().structure_message(data)
 
     def _told(self, method: str, params: Any) -> None:
         handler = self.fm.features.get(method)
