@@ -43,7 +43,7 @@ DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
 ENDS = ("\n", ";", "}")
 
 #: What pygls and this server look at of what an editor can do: to make objects of the rest takes time that it waits.
-LOOKED_AT = {
+LOOKED_AT: Mapping[str, Any] = {
     "general": {"positionEncodings": {}},
     "textDocument": {"synchronization": {}},
     "workspace": {"didChangeWatchedFiles": {}},
