@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 from typing import NamedTuple
 
@@ -33,6 +33,7 @@ from stilo.order.project import Project
 from stilo.order.terminators import put_terminators
 from stilo.order.text import Text
 from stilo.readers.reading import LINES
+from stilo.records import dataclass
 from stilo.request import Document, Request
 from stilo.result import Result, Unread, edits_of, line_end, with_line_ends
 from stilo.sheet.properties import Value

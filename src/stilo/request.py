@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple, Union
 
 from stilo.language import Language
 from stilo.readers import Parsed
+from stilo.records import dataclass
 from stilo.sheet.properties import Value
 from stilo.source import LineRange, Source
 

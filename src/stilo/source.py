@@ -11,13 +11,13 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from itertools import accumulate, count
 from operator import add
 from typing import NamedTuple
 
 from stilo.errors import OutOfRange, UnreadableSource
+from stilo.records import dataclass
 
 BOM = b"\xef\xbb\xbf"
 #: Charsets of EditorConfig that are not UTF-8, with the byte-order mark each may have.

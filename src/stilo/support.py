@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
+
+from stilo.records import dataclass
 
 if TYPE_CHECKING:
     from stilo.edits import Edit

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from pathlib import Path, PurePath
 from typing import TYPE_CHECKING
 
@@ -15,6 +14,7 @@ from stilo.cli.telling import tell
 from stilo.cli.work import Workers, outcomes
 from stilo.edits import lines_touched
 from stilo.explain.findings import by_setting, count_of
+from stilo.records import dataclass
 from stilo.run.files import write_new
 from stilo.run.git import commit_of, git, root_of
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 import click
 
@@ -14,6 +14,7 @@ from stilo.cli.notes import PREFER, tell_open, tell_unseen
 from stilo.cli.options import Failures, Wanted
 from stilo.cli.telling import tell
 from stilo.order.groups import parts
+from stilo.records import dataclass
 from stilo.run import write_result
 
 AnyResult = stilo.Result | stilo.DocumentResult

@@ -6,7 +6,7 @@ import functools
 import os
 import sys
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -16,6 +16,7 @@ import click
 from stilo.cli.options import Failures, Wanted, end_on
 from stilo.cli.telling import tell
 from stilo.errors import StiloError
+from stilo.records import dataclass
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Result

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from hashlib import blake2b
 from pathlib import PurePath
 from typing import TYPE_CHECKING, Any
@@ -14,6 +13,7 @@ from urllib.parse import quote
 import stilo
 from stilo.cli.patch import patch_of
 from stilo.explain.findings import CODES
+from stilo.records import dataclass
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Finding, Result

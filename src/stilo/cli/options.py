@@ -6,7 +6,6 @@ import functools
 import shlex
 import sys
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
@@ -15,6 +14,7 @@ import click
 
 from stilo.cli import complete
 from stilo.cli.telling import tell
+from stilo.records import dataclass
 from stilo.sheet.properties import is_number
 
 if TYPE_CHECKING:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -16,6 +16,7 @@ from stilo.cli.options import FAILED, IN_STYLE, NOT_IN_STYLE, Failures, Wanted
 from stilo.cli.telling import hand_over_patch, tell
 from stilo.cli.work import Stopped, Workers, outcomes
 from stilo.explain.findings import by_setting, count_of
+from stilo.records import dataclass
 from stilo.width import display_width
 
 if TYPE_CHECKING:

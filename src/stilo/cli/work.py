@@ -11,7 +11,6 @@ import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import BrokenExecutor, Executor
 from contextlib import contextmanager
-from dataclasses import dataclass
 from types import FrameType
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -21,6 +20,7 @@ from stilo.cli.files import Files
 from stilo.cli.options import FAILED, Failures, Wanted
 from stilo.cli.telling import Progress
 from stilo.errors import StiloError
+from stilo.records import dataclass
 
 if TYPE_CHECKING:
     from stilo import DocumentResult, Result

@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
+
+from stilo.records import dataclass
 
 
 @dataclass(frozen=True)

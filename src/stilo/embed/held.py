@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import NamedTuple
 
@@ -21,6 +20,7 @@ from stilo.explain.reasons import Reason
 from stilo.language import Language
 from stilo.layout.render import FOLLOWED_TAB, margin_of, past_column, tab_columns
 from stilo.patterns import compiled
+from stilo.records import dataclass
 from stilo.request import Command, FindInner, Inner, narrowed
 from stilo.result import Result, Unread, with_line_ends
 from stilo.sheet.cascade import Style

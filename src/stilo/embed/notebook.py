@@ -11,7 +11,6 @@ import json
 import re
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -19,6 +18,7 @@ from stilo.edits import Edit
 from stilo.embed.segments import Segment
 from stilo.errors import UnreadableSource
 from stilo.language import Language
+from stilo.records import dataclass
 from stilo.source import Position, Source
 
 _BLANKS = re.compile(r"[ \t\r\n]*")

@@ -11,13 +11,14 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from itertools import groupby
 from typing import NamedTuple
 
 from stilo.layout.fit import Fitted
 from stilo.layout.kept import Kept
 from stilo.layout.plan import Plan
+from stilo.records import dataclass
 from stilo.sheet.cascade import Declared
 from stilo.width import display_width
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN
 from stilo.layout.match import Matched
 from stilo.layout.plan import MARK, Plan
+from stilo.records import dataclass
 from stilo.tree.flat import Tree
 
 

@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from stilo.layout.comments import is_directive
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.fit import Fitted
 from stilo.layout.plan import Plan
 from stilo.patterns import compiled
+from stilo.records import dataclass
 from stilo.sheet.cascade import Declared
 from stilo.width import display_width
 

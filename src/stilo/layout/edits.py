@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum
 
+from stilo.records import dataclass
 from stilo.sheet.cascade import Declared
 
 

@@ -19,7 +19,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Mapping, Sequence, Set
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
 from stilo.layout.alternatives import may_open, may_open_among
@@ -34,6 +34,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.nesting import opens_late
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.ways import Interrupted, Ways, any_between, makes_shelf
+from stilo.records import dataclass
 
 #: In an airy layout, what a list costs more that stays closed around something that opens.
 AIRY_HOLD = 4

@@ -7,8 +7,7 @@ both. The children speak for their sides (`after`, `before`, `break`, `brace`,
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from stilo.records import dataclass
 from stilo.sheet.cascade import Cascade, Declared, Sort, Style
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds

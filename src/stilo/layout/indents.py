@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from stilo.layout.gaps import CLOSE, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.measures import Measures
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.regions import measures_at
+from stilo.records import dataclass
 from stilo.sheet.cascade import Style
 
 

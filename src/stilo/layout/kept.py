@@ -8,13 +8,13 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass
 
 from stilo.layout.comments import before_on_line, source_column
 from stilo.layout.fit import Fitted
 from stilo.layout.gaps import CLOSE
 from stilo.layout.groups import Group
 from stilo.layout.plan import Block, Margin, Plan
+from stilo.records import dataclass
 from stilo.tree.flat import Tree
 
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence, Set
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.layout.gaps import HANGING, OUTSIDE, SEQUENCE, Gap, Place, Rows
 from stilo.layout.regions import Region
+from stilo.records import dataclass
 from stilo.sheet.cascade import FIELD_SHIFT, VARIANT_SHIFT
 from stilo.tree.flat import Tree
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Mapping
-from dataclasses import dataclass
 from itertools import accumulate
 from operator import add, sub
 from typing import NamedTuple
 
+from stilo.records import dataclass
 from stilo.sheet.cascade import Style
 from stilo.sheet.properties import Value
 from stilo.tree.flat import Tree

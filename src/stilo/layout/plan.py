@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 from typing import NamedTuple
 
@@ -11,6 +11,7 @@ from stilo.layout.gaps import CLOSE, Gap, Rows
 from stilo.layout.groups import Group
 from stilo.layout.measures import Measured
 from stilo.layout.regions import Region
+from stilo.records import dataclass
 from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 

@@ -9,7 +9,6 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass
 from itertools import compress, count
 
 from stilo.layout.comments import Event, place_comments
@@ -23,6 +22,7 @@ from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.regions import Region, most_careful
 from stilo.layout.token_spacing import keep_apart, keep_together
 from stilo.layout.trailing import find_tails
+from stilo.records import dataclass
 from stilo.tree.flat import Tree
 
 # Of the groups in which nothing is forced.

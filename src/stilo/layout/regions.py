@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from stilo.layout.measures import Measures
+from stilo.records import dataclass
 
 
 @dataclass(frozen=True)

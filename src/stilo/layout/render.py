@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property, partial
 
 from stilo.layout.aligned import reach, set_in_columns
@@ -21,6 +21,7 @@ from stilo.layout.plan import Margin, Plan
 from stilo.layout.prose import rewrap
 from stilo.layout.spelling import marks_beside, respell
 from stilo.layout.trailing import settle_tails
+from stilo.records import dataclass
 from stilo.sheet.properties import Value
 from stilo.width import display_width
 

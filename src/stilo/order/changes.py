@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.edits import Edit
 from stilo.order.imports import Import
 from stilo.order.needs import Needs
+from stilo.records import dataclass
 
 
 class Change(NamedTuple):

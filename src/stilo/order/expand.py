@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from stilo.order.imports import ALL, Import
 from stilo.order.surroundings import Surroundings
+from stilo.records import dataclass
 
 
 @dataclass(frozen=True)

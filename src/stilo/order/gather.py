@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Sequence, Set
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from stilo.layout.plan import MARK
 from stilo.order.changes import Change, shown
@@ -17,6 +17,7 @@ from stilo.order.imports import NOTHING, Import
 from stilo.order.needs import Needs
 from stilo.order.reading import Reading
 from stilo.order.uses import Hiding, is_made_known
+from stilo.records import dataclass
 from stilo.tree.flat import Tree
 
 #: Values of the property `crossed`.

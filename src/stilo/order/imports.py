@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from stilo.records import dataclass
 
 #: The name that stands for all names of a module, and what an import binds of which no name is known.
 ALL, NOTHING = "*", "none"

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from stilo.edits import Edit
 from stilo.language import Language
@@ -16,6 +16,7 @@ from stilo.layout.measures import Measures
 from stilo.layout.planning import plan
 from stilo.order.passes import Ordered, rewritten
 from stilo.order.text import Text
+from stilo.records import dataclass
 from stilo.sheet.facts import InnerCode
 from stilo.sheet.properties import Value
 from stilo.source import LineRange

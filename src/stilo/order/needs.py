@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from stilo.order.expand import Ambiguity
 from stilo.order.imports import Import
 from stilo.order.shorten import Shortened
+from stilo.records import dataclass
 
 
 @dataclass(frozen=True)

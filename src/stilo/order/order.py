@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
 
@@ -12,6 +11,7 @@ from stilo.order.groups import Known, group_of, parts
 from stilo.order.imports import Import
 from stilo.order.keys import KEYS, Key, path_key
 from stilo.order.project import Project
+from stilo.records import dataclass
 from stilo.sheet.properties import STANDARD, Value
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from stilo.edits import Edit, composed, inverse, moved, moved_back
 from stilo.errors import Fault, UnsafeResult
@@ -21,6 +21,7 @@ from stilo.order.reading import Reading, read
 from stilo.order.rewrite import possible
 from stilo.order.shorten import Shortened
 from stilo.order.text import Text
+from stilo.records import dataclass
 from stilo.sheet.properties import Value
 from stilo.source import LineRange, Position, Source
 from stilo.support import Form

@@ -10,7 +10,6 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from itertools import accumulate, pairwise
 from typing import NamedTuple
 
@@ -22,6 +21,7 @@ from stilo.order.changes import Arrangement
 from stilo.order.passes import Ordered, new_lines, rewritten
 from stilo.order.text import Text
 from stilo.patterns import compiled
+from stilo.records import dataclass
 from stilo.sheet.cascade import Style
 from stilo.sheet.properties import Value
 from stilo.source import LineRange

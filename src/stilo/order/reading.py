@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from weakref import WeakKeyDictionary
 
@@ -14,6 +13,7 @@ from stilo.order.order import Order
 from stilo.order.project import Project
 from stilo.order.statements import Known, read_runs
 from stilo.order.text import Text
+from stilo.records import dataclass
 from stilo.sheet.marks import Marks
 from stilo.source import LineRange, Source
 from stilo.style.directives import read_directives

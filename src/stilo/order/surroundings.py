@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from stilo.order.catalogue import FILES, HOME, Catalogue
 from stilo.order.imports import Import
 from stilo.order.uses import Hiding, Name, look_up, present
+from stilo.records import dataclass
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 from stilo.edits import Edit, apply_edits
 from stilo.language import Language
 from stilo.readers.reader import Parsed
+from stilo.records import dataclass
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.splice import spliced

@@ -11,10 +11,11 @@ import re
 import unicodedata
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from stilo.language import Language
 from stilo.order.imports import ALL, Entry, Import
+from stilo.records import dataclass
 from stilo.sheet.marks import Marks
 from stilo.tree.flat import Tree
 

@@ -14,12 +14,12 @@ the part itself.
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence, Set
-from dataclasses import dataclass
 from itertools import accumulate, groupby
 
 from stilo.edits import Edit
 from stilo.layout.near import BLANK_LINE, near
 from stilo.readers import Body, Item, Stretch
+from stilo.records import dataclass
 
 
 @dataclass(frozen=True)

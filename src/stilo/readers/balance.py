@@ -9,13 +9,14 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 from typing import NamedTuple
 
 from stilo.readers.reader import Stretch
 from stilo.readers.views import merged
 from stilo.readers.words import BRACKETS, CLOSING, Signs, statement
+from stilo.records import dataclass
 
 #: How many brackets may be missing or too many in a text.
 MOST_LINES = 4

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence, Set
-from dataclasses import dataclass
 
 from stilo.edits import Edit
 from stilo.errors import Fault
 from stilo.readers.reader import Body, OneView, Parsed
+from stilo.records import dataclass
 from stilo.source import Source
 from stilo.tree.flat import Tree
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import NamedTuple
 
@@ -29,6 +29,7 @@ from stilo.readers.repair import repaired
 from stilo.readers.view import View
 from stilo.readers.views import Directive, Directives, branches, conditionals, views
 from stilo.readers.words import Words, words_pattern
+from stilo.records import dataclass
 from stilo.source import Source
 from stilo.tree.flat import Tree
 from stilo.tree.weave import SAME_KIND, Leaf, woven

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import Any, NamedTuple
 
@@ -21,6 +21,7 @@ from stilo.readers.faults import locate_fault
 from stilo.readers.padding import TAB, FreeLines, Padding, padded
 from stilo.readers.prose import PROSE_KINDS, with_words
 from stilo.readers.reader import Body, Item, OneView, Wanted
+from stilo.records import dataclass
 from stilo.source import Source
 from stilo.tree.flat import BLANKS, Tree
 from stilo.tree.kinds import Kinds

@@ -8,7 +8,6 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import tree_sitter
@@ -19,6 +18,7 @@ from stilo.readers.reading import (
     joined, left_out, line_left, together
 )
 from stilo.readers.words import BORDERS, BRACKETS, CLOSING, Words, statement
+from stilo.records import dataclass
 
 #: How many words before and after a fault are thought of.
 WORDS_BEFORE = 8

@@ -11,10 +11,11 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import NamedTuple
 
 from stilo.patterns import compiled
+from stilo.records import dataclass
 from stilo.tree.flat import Tree
 
 #: No line is set further in than this, however far in the others stand.

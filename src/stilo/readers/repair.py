@@ -8,7 +8,7 @@ with theirs.
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import NamedTuple
 
 import tree_sitter
@@ -21,6 +21,7 @@ from stilo.readers.reading import (
 )
 from stilo.readers.views import merged
 from stilo.readers.words import Words, statement
+from stilo.records import dataclass
 
 #: Parses a text that some edits make of another one, of which the tree is known.
 ParseAgain = Callable[[bytes, bytes, tree_sitter.Tree, Sequence[Edit]], tree_sitter.Tree]

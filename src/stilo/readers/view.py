@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from itertools import accumulate
 
 from stilo.edits import Edit, apply_edits, blanked, moved
 from stilo.readers.grammar import GrammarParsed
 from stilo.readers.reader import Stretch
+from stilo.records import dataclass
 from stilo.tree.weave import Leaf
 
 

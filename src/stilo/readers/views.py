@@ -10,12 +10,12 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from stilo.edits import Edit, moved
 from stilo.patterns import compiled
 from stilo.readers.reader import Stretch
+from stilo.records import dataclass
 
 #: How many views a source has at the most. Branches that need more stay as they are.
 MOST_VIEWS = 8

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Protocol
 
 from stilo.edits import blanked
 from stilo.readers.reader import Stretch
+from stilo.records import dataclass
 
 #: Opening brackets, with those that close them.
 BRACKETS = {b"(": b")", b"[": b"]", b"{": b"}"}

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from hashlib import blake2b
 from pathlib import Path
@@ -15,6 +14,7 @@ from stilo.calls import reformat_styled
 from stilo.edits import lines_touched
 from stilo.errors import StiloError, UnknownLanguage
 from stilo.explain.findings import by_setting
+from stilo.records import dataclass
 from stilo.run.git import git, root_of
 from stilo.style.resolve import Styles
 from stilo.width import display_width

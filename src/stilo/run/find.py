@@ -10,13 +10,14 @@ import os
 import stat
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from glob import glob, has_magic
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.errors import UnknownLanguage, UnreadableSource
 from stilo.reading import MOST_SETTINGS, head_of, read_file
+from stilo.records import dataclass
 from stilo.source import LineRange
 
 if TYPE_CHECKING:

@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import Generic, NamedTuple, TypeVar
@@ -15,6 +15,7 @@ from stilo.calls import read_bytes, reformat_styled
 from stilo.edits import lines_touched
 from stilo.embed.segments import DocumentResult
 from stilo.errors import StiloError, UnexpectedError, UnreadableSource
+from stilo.records import dataclass
 from stilo.result import OpenStar, Result, Unread
 from stilo.run.cache import BATCH, Cache, Entry, Folders, Keys
 from stilo.run.files import WriteFailed, write_result

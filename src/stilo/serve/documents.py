@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from stilo.edits import Edit, difference
+from stilo.records import dataclass
 from stilo.serve.positions import Place, Places
 from stilo.source import Source
 

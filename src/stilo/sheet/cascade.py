@@ -11,9 +11,10 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Any, NamedTuple
 
+from stilo.records import dataclass
 from stilo.sheet.parse import Declaration, Rule
 from stilo.sheet.properties import PROPERTIES, Value
 from stilo.sheet.selectors import Compound, Test

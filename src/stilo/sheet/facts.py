@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from fnmatch import fnmatchcase
 from os.path import basename
 from typing import NamedTuple, TypeVar
@@ -14,6 +14,7 @@ from stilo.patterns import compiled
 from stilo.readers.conditional import Preprocessed
 from stilo.readers.padding import FreeLines
 from stilo.readers.reading import READINGS
+from stilo.records import dataclass
 from stilo.sheet.place import Place
 
 Answer = TypeVar("Answer")

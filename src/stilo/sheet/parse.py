@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass, field
+from dataclasses import field
 from types import MappingProxyType
 from typing import Any
 
@@ -18,6 +18,7 @@ from tinycss2.ast import StringToken
 from tinycss2.serializer import serialize_string_value
 
 from stilo.errors import Fault, near
+from stilo.records import dataclass
 from stilo.sheet.facts import FACTS, Fact
 from stilo.sheet.place import Place
 from stilo.sheet.properties import (

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from stilo.errors import Fault
+from stilo.records import dataclass
 
 
 @dataclass(frozen=True)

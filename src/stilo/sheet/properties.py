@@ -7,8 +7,10 @@ sheet, the settings of a role and the reference in `docs/` all come from it.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Union
+
+from stilo.records import dataclass
 
 Value = Union[str, int]
 

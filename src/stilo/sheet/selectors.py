@@ -11,12 +11,13 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cached_property
 from typing import Any
 
 from stilo.errors import near
 from stilo.patterns import compiled
+from stilo.records import dataclass
 from stilo.sheet.conditions import (
     NO_KIND, Chain, Numbers, Path, begins, comment_before, fits, has, is_empty, is_last,
     kinds_after,

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +18,7 @@ from stilo.errors import ConfigError, Fault, StiloError, near
 from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, read_file
+from stilo.records import dataclass
 from stilo.registry import define_language, language_names, load_language
 from stilo.sheet.every import EVERY, of_every_role
 from stilo.sheet.parse import Setting

@@ -11,13 +11,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from stilo.errors import DirectiveError, Fault, near
 from stilo.language import Language
 from stilo.layout.measures import Measures
 from stilo.layout.plan import MARK
 from stilo.layout.regions import Region
+from stilo.records import dataclass
 from stilo.sheet.every import meant
 from stilo.sheet.properties import Value
 from stilo.source import Source

@@ -10,9 +10,10 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterator, Set
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
+from stilo.records import dataclass
 from stilo.width import display_width
 
 #: White space, as no language makes anything else of it than a gap.

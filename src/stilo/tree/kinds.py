@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 from stilo.errors import StiloError
+from stilo.records import dataclass
 
 #: The name by which selectors match the node around brackets that come and go.
 OWN = "own_brackets"

@@ -10,9 +10,9 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass
 from functools import cached_property
 
+from stilo.records import dataclass
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from stilo.languages.html.elements import BLOCKS, BOUNDS, BOXES, ENDED_BY, TABLE_PARTS, UNSHOWN
 from stilo.languages.html.scan import Piece, ScanError
 from stilo.languages.html.sheets import OwnSheets
+from stilo.records import dataclass
 
 #: Elements that may be open at a time. Parsers look through them all for each tag.
 MOST_DEPTH = 3000

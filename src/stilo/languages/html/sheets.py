@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any, NamedTuple
 
 import tinycss2
 
 from stilo.languages.html.elements import SHOWN_STYLE
 from stilo.languages.html.scan import Piece
+from stilo.records import dataclass
 
 #: What a sheet has in it, if it says anything here. `display` as of CSS Display Module Level 3.
 _TELLING = re.compile(rb"display\s*:\s*(?:inline|contents|ruby)|white-space", re.IGNORECASE)

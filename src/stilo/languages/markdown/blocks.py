@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import lru_cache
 from typing import Any
 
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
+
+from stilo.records import dataclass
 
 #: Blocks within blocks, at most; what is deeper is left as it is.
 MOST_NESTING = 60
