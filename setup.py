@@ -27,6 +27,7 @@ COMPILED = (
     "layout.ways",
     "readers.grammar",
     "readers.words",
+    "sheet.cascade",
     "sheet.conditions",
     "tree.flat",
     "verify.compare",

@@ -35,8 +35,23 @@ class Declared(NamedTuple):
 
 
 Style = Mapping[str, Declared]
-Step = tuple[int, int]  # (rule, position in its selector)
-Candidate = tuple[int, int, Compound]
+Step = int  # the number of a compound among those of all rules: that of the next one in its selector is one more
+
+
+class Candidate(NamedTuple):
+    """A compound of a rule's selector.
+
+    join: what joins it to the compound before it, or "" if it is the first. rule: the number of the rule if it
+    is the last, else -1. is_sure: it fits each node for which it is a candidate.
+    """
+
+    step: Step
+    compound: Compound
+    join: str
+    rule: int
+    is_sure: bool
+
+
 _NO_STEPS: frozenset[Step] = frozenset()
 
 
@@ -53,8 +68,8 @@ class _Candidates:
         """Take one in."""
         if gives_roles:
             self.giving_roles.append(candidate)
-        elif candidate[2].roles:
-            self.by_role.setdefault(min(candidate[2].roles), []).append(candidate)
+        elif candidate.compound.roles:
+            self.by_role.setdefault(min(candidate.compound.roles), []).append(candidate)
         else:
             self.plain.append(candidate)
 
@@ -154,14 +169,25 @@ class RuleIndex:
         ]
         self.by_kind: dict[int, _Candidates] = {}
         self.of_any_kind = _Candidates()
+        #: What joins each step to the next one.
+        self.joins: list[str] = []
         for index, rule in enumerate(self.rules):
+            joins = ("", *rule.selector.joins, "")
+            last = len(rule.selector.joins)
             for position, compound in enumerate(rule.selector.compounds):
+                rule_matched = index if position == last else -1
+                gives_roles = rule.roles is not None
+                is_sure = compound.asks_kind_or_role and not (gives_roles and compound.roles)
+                candidate = Candidate(
+                    len(self.joins), compound, joins[position], rule_matched, is_sure
+                )
+                self.joins.append(joins[position + 1])
                 possible = compound.possible_kinds
                 pools = [self.of_any_kind]
                 if possible is not None:
                     pools = [self.by_kind.setdefault(kind, _Candidates()) for kind in possible]
                 for pool in pools:
-                    pool.add((index, position, compound), rule.roles is not None)
+                    pool.add(candidate, gives_roles)
         self.askable = frozenset(_asked_child_kinds(self.rules))
 
 
@@ -265,16 +291,19 @@ class Cascade:
         of_kind = self._index.by_kind.get(kind, _NO_CANDIDATES)
         of_any = self._index.of_any_kind
 
+        matched_before = {
+            ">": around.here, " ": around.above, "+": beside.here, "~": beside.before
+        }
+
         def meet(candidates: Sequence[Candidate]) -> None:
-            for index, position, compound in candidates:
-                joins = self._rules[index].selector.joins
-                if position and not _linked(joins, (index, position - 1), around, beside):
+            for step, compound, join, rule, is_sure in candidates:
+                if join and step - 1 not in matched_before[join]:
                     continue
-                if compound.matches(kind, field_number, roles, is_first, holds):
-                    if position == len(joins):
-                        matched.add(index)
+                if is_sure or compound.matches(kind, field_number, roles, is_first, holds):
+                    if rule >= 0:
+                        matched.add(rule)
                     else:
-                        here.add((index, position))
+                        here.add(step)
 
         meet(of_kind.giving_roles)
         meet(of_any.giving_roles)
@@ -330,7 +359,7 @@ class Cascade:
         if here:
             by_join: dict[str, list[Step]] = {}
             for step in here:
-                by_join.setdefault(self._rules[step[0]].selector.joins[step[1]], []).append(step)
+                by_join.setdefault(self._index.joins[step], []).append(step)
             to_child, to_next = frozenset(by_join.get(">", ())), frozenset(by_join.get("+", ()))
             above, before = above.union(by_join.get(" ", ())), before.union(by_join.get("~", ()))
         to_children, to_sibling = self._said_by[style]
@@ -370,18 +399,6 @@ class Cascade:
     def said_beside(self, beside: int) -> Style:
         """The style of a previous sibling, as far as it decides the gap after it."""
         return self._said[self._besides[beside].said]
-
-
-def _linked(joins: tuple[str, ...], step: Step, around: _Around, beside: _Beside) -> bool:
-    """Whether what must stand before a compound has matched where it must."""
-    join = joins[step[1]]
-    if join == ">":
-        return step in around.here
-    if join == " ":
-        return step in around.above
-    if join == "+":
-        return step in beside.here
-    return step in beside.before
 
 
 def _asked_child_kinds(rules: Sequence[Rule]) -> Iterator[int]:

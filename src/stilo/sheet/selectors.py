@@ -128,6 +128,12 @@ class Compound:
                 possible = union if possible is None else possible & union
         return possible
 
+    @property
+    def asks_kind_or_role(self) -> bool:
+        """Whether nothing but its kind is asked of a node, or one role of it, or both."""
+        asks_more = self.fields is not None or self.first or self.tests or self.within
+        return not asks_more and len(self.roles) < 2
+
     def needs_roles(self) -> bool:
         """Whether any part of it asks for a role."""
         return bool(self.roles) or any(o.needs_roles() for _, opts in self.within for o in opts)
