@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 
 import pytest
 from hypothesis import given, settings
@@ -15,7 +16,9 @@ from stilo.part import edits_since, part_edits, sound_edits
 from stilo.part import layout as part_layout
 from stilo.part.excerpt import Excerpt, excerpt
 from stilo.readers import Body
-from stilo.source import Source
+from stilo.request import Document, Request
+from stilo.result import Unread
+from stilo.source import Position, Source
 from stilo.style.resolve import FileStyle
 
 METHOD = """    /** Board {n}. */
@@ -402,6 +405,24 @@ def test_a_part_that_would_stand_elsewhere_is_found_by_the_whole(
     monkeypatch.setattr(part_layout, "_shape", lambda bodies: object())
     assert part_layout._by_excerpt(source, chosen, (line, line), parsed, False) is None
     assert part_edits(source, chosen, (line, line))
+
+
+def test_a_part_of_which_more_stays_than_could_not_be_read_is_found_by_the_whole(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    body = "\n".join(f"int lane{n};" for n in range(2000))
+    text = f"SKERRY_API void f(int a)\n{{\n}}\n\nint a  =  1;\n\n{body}\n"
+    chosen, source = style("c"), Source.from_text(text)
+    parsed = chosen.language.read(source.data)
+    assert part_layout._by_excerpt(source, chosen, (5, 5), parsed, False) is not None
+    lay_out = part_layout.reformat_document
+
+    def leaves_more(document: Document, request: Request) -> object:
+        result = lay_out(document, request)
+        return replace(result, unread=(Unread(Position(1, 1), 1, "would be read otherwise"),))
+
+    monkeypatch.setattr(part_layout, "reformat_document", leaves_more)
+    assert part_layout._by_excerpt(source, chosen, (5, 5), parsed, False) is None
 
 
 def test_margins_are_the_styles_where_the_rest_is_in_style() -> None:

@@ -39,6 +39,16 @@ def test_a_class_is_made_when_its_first_object_is_built() -> None:
         cls()
 
 
+def test_a_class_is_made_once_by_whoever_waited_for_it() -> None:
+    cls, made = berth()
+    waiting = cls.__init__
+    for number in (3, 4):
+        late = cls.__new__(cls)
+        waiting(late, number)
+        assert late == cls(number)
+    assert made == [cls]
+
+
 def test_a_class_is_made_when_its_fields_are_asked_for() -> None:
     cls, made = berth()
     assert [field.name for field in attrs.fields(cls)] == ["number", "deck"] and made == [cls]

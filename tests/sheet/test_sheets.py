@@ -126,6 +126,9 @@ def test_neighbours_that_are_told_by_kind_are_those_that_a_walk_finds(text: str)
 def test_roles_match_like_classes_and_the_strongest_rule_gives_them() -> None:
     rules = "number { role: items } array > number { role: entries } .entries { cost: 77 }"
     assert matched(rules, TEXT) == ["2", "3"]
+    both = "array > number { role: items entries }"
+    for given, wanted in ((both, ["2", "3"]), ("number { role: entries }", [])):
+        assert matched(f"{given} .items.entries {{ cost: 77 }}", TEXT) == wanted
 
 
 def test_cascade_is_by_sheet_then_specificity_then_order() -> None:

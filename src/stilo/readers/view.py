@@ -30,8 +30,9 @@ class View:
     def edited(self, data: bytes, edit: Edit, directive: int) -> View | None:
         """The view after an edit of its text, `data`, that is no part of a directive.
 
-        directive: the kind of these. None if anything else on the lines of the edit is hidden from the grammar or read otherwise,
-        unless all of it is hidden; or on those beside them, where words are edited; and if the view cannot be read then.
+        directive: the kind of these. None if anything else on the lines of the edit is hidden from the grammar or
+        read otherwise, unless all of it is hidden; the same for the lines beside them, if more than spaces is edited.
+        None, too, if the view cannot be read then.
         """
         first, last = _lines(data, edit)
         if not _is_of_spaces(data, edit, bool(self.unread)):
@@ -107,7 +108,7 @@ def _lines(data: bytes, edit: Edit) -> Stretch:
 
 
 def _is_of_spaces(data: bytes, edit: Edit, keeps_indent: bool) -> bool:
-    """Whether an edit changes no more than spaces within a line, or within what follows its indent."""
+    """Whether an edit changes no more than the spaces in one line. keeps_indent: the indent must stay, too."""
     start, end = _lines(data, edit)
     before = data[start:end]
     after = data[start:edit.start] + edit.text + data[edit.end:end]

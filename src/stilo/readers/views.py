@@ -77,8 +77,8 @@ class Directives:
     def edited(self, lines: Sequence[Directive], data: bytes, edit: Edit) -> list[Directive] | None:
         """The directives of a text after an edit that is no part of one; None if there are others then.
 
-        lines: those before. data: the new text. Only what stands between two of them is looked at: each begins outside of
-        comments and texts.
+        lines: those before. data: the new text. Only what stands between two of them is looked at, since each begins
+        outside of comments and texts.
         """
         found = [
             line._replace(start=moved(line.start, [edit]), end=moved(line.end, [edit]))

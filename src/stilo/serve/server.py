@@ -42,7 +42,7 @@ DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
 #: What ends a statement or a block when it is typed.
 ENDS = ("\n", ";", "}")
 
-#: What pygls and this server look at of what an editor can do: to make objects of the rest takes time that it waits.
+#: What pygls and this server look at of what an editor can do. It waits while objects are made of it.
 LOOKED_AT: Mapping[str, Any] = {
     "general": {"positionEncodings": {}},
     "textDocument": {"synchronization": {}},

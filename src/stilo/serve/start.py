@@ -9,7 +9,7 @@ from __future__ import annotations
 import gc
 import signal
 from collections.abc import Callable
-from functools import partial
+from contextlib import suppress
 from importlib import import_module
 from threading import RLock
 from typing import Any
@@ -35,13 +35,19 @@ def load_protocol() -> None:
         define = attrs.define
     except (ImportError, AttributeError):
         return
-    attrs.define = partial(made_later, define, _resolve)
+
+    def later(made: Any = None, **options: Any) -> Any:
+        is_plain = made is not None and not options and "__init__" not in vars(made)
+        return made_later(define, _resolve, made) if is_plain else define(made, **options)
+
+    attrs.define = later
     try:
         import_module("lsprotocol.types")
     finally:
         attrs.define = define
-    hooks: Any = import_module("lsprotocol._hooks")
-    hooks._resolved_forward_references = True  # each class resolves its own when it is made
+    with suppress(ImportError):
+        hooks: Any = import_module("lsprotocol._hooks")
+        hooks._resolved_forward_references = True  # each class resolves its own when it is made
 
 
 def made_later(define: Callable[..., Any], then: Callable[[type], None], made: type) -> type:

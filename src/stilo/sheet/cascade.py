@@ -176,10 +176,12 @@ class RuleIndex:
             last = len(rule.selector.joins)
             for position, compound in enumerate(rule.selector.compounds):
                 rule_matched = index if position == last else -1
-                gives_roles = rule.roles is not None
-                is_sure = compound.asks_kind_or_role and not (gives_roles and compound.roles)
                 candidate = Candidate(
-                    len(self.joins), compound, joins[position], rule_matched, is_sure
+                    len(self.joins),
+                    compound,
+                    joins[position],
+                    rule_matched,
+                    compound.asks_kind_or_role,
                 )
                 self.joins.append(joins[position + 1])
                 possible = compound.possible_kinds
@@ -187,7 +189,7 @@ class RuleIndex:
                 if possible is not None:
                     pools = [self.by_kind.setdefault(kind, _Candidates()) for kind in possible]
                 for pool in pools:
-                    pool.add(candidate, gives_roles)
+                    pool.add(candidate, rule.roles is not None)
         self.askable = frozenset(_asked_child_kinds(self.rules))
 
 

@@ -47,8 +47,8 @@ def compare(
 ) -> None:
     """Compare a result with the tree it was made from. Raises UnsafeResult with the place.
 
-    data: all bytes of the result; text: the same as Stilo reads them. part: the source as it was read as a part of another one,
-    if it was: its result is read so, too. What is compared: no character
+    data: all bytes of the result; text: the same as Stilo reads them. part: the source as it was read as a part of
+    another one, if it was: its result is read so, too. What is compared: no character
     but white space (and edited separators) came, went or moved; each comment has its lines; and the
     sheet's own pattern finds the very same tokens, or the parse of the result has no error and its tree
     the same shape, node for node, every token with its kind. (White space within other tokens is copied
