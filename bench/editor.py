@@ -171,7 +171,8 @@ def speed(paths: list[Path], times: int) -> int:
     wrong = 0
     for path in paths:
         language = stilo.language_for_file(path)
-        text = stilo.reformat(path.read_bytes(), language).data
+        OPTIONS["tabSize"] = int(stilo.load_language(language).values({})["indent"])
+        text = stilo.reformat(path.read_bytes().replace(b"\r\n", b"\n"), language).data
         uri = (Path(tempfile.gettempdir()) / f"stilo-bench{path.suffix}").as_uri()
         server.open(uri, language, text)
         whole = [server.layout(uri, "formatting")[2]]
