@@ -1,6 +1,6 @@
 """Dataclasses that are made quickly: for a hundred of the standard ones, each start took a fifth longer.
 
-The standard decorator writes up to six methods of each class as text, which Python then compiles. Here it writes
+The standard decorator writes up to six methods of each class as text, which is then compiled. Here it writes
 `__init__` alone, and the others are shared. That no field is set is seen by the type checker, not at run time; so what
 a caller of the library gets is made by the standard one.
 """
