@@ -407,12 +407,14 @@ def test_a_part_that_would_stand_elsewhere_is_found_by_the_whole(
     assert part_edits(source, chosen, (line, line))
 
 
+LANES = "\n".join(f"int lane{n};" for n in range(2000))
+BESIDE_A_MACRO = f"SKERRY_API void f(int a)\n{{\n}}\n\nint a  =  1;\n\n{LANES}\n"
+
+
 def test_a_part_of_which_more_stays_than_could_not_be_read_is_found_by_the_whole(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    body = "\n".join(f"int lane{n};" for n in range(2000))
-    text = f"SKERRY_API void f(int a)\n{{\n}}\n\nint a  =  1;\n\n{body}\n"
-    chosen, source = style("c"), Source.from_text(text)
+    chosen, source = style("c"), Source.from_text(BESIDE_A_MACRO)
     parsed = chosen.language.read(source.data)
     assert part_layout._by_excerpt(source, chosen, (5, 5), parsed, False) is not None
     lay_out = part_layout.reformat_document
@@ -423,6 +425,20 @@ def test_a_part_of_which_more_stays_than_could_not_be_read_is_found_by_the_whole
 
     monkeypatch.setattr(part_layout, "reformat_document", leaves_more)
     assert part_layout._by_excerpt(source, chosen, (5, 5), parsed, False) is None
+
+
+def test_a_part_beside_what_is_read_otherwise_is_not_read_by_itself(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    chosen, source = style("c"), Source.from_text(BESIDE_A_MACRO)
+    parsed = chosen.language.read(source.data)
+    monkeypatch.setattr(chosen.language, "read", lambda data: pytest.fail("it is read anew"))
+    found = part_layout._by_excerpt(source, chosen, (5, 5), parsed, False)
+    assert (
+        found is not None
+        and apply_edits(source.raw, found.edits)
+            == (BESIDE_A_MACRO.replace("a  =  1", "a = 1").encode())
+    )
 
 
 def test_margins_are_the_styles_where_the_rest_is_in_style() -> None:

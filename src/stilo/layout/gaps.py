@@ -178,14 +178,14 @@ class Rows:
             asked = place.branches[packed] = (state, {})
         branch, rows = asked
         first = self.cascade.branches[~branch]
-        is_known = False
+        was_asked = False
         if first.alone is not None:  # most often one answer is enough
             way = first.ways.get(first.alone(tree, node))
             if way is not None:
                 known = rows.get(way)
                 if known is not None:
                     return known
-                branch, is_known = way, True
+                branch, was_asked = way, True
         state, only_children = self.cascade.follow(
             branch, place.around, place.beside, packed, tree, node
         )
@@ -193,7 +193,7 @@ class Rows:
         if known is None:
             kind = Sort.of(packed).kind
             known = rows[state] = self._row_for(place.around, place.beside, state, kind)
-        if only_children and not is_known:
+        if only_children and not was_asked:
             if not kinds:
                 kinds = tuple(tree.child_kinds(node))
             place.by_children.setdefault(packed, {})[kinds] = known

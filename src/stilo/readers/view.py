@@ -36,7 +36,7 @@ class View:
         """
         first, last = _lines(data, edit)
         if not _is_of_spaces(data, edit, bool(self.unread)):
-            first, last = _lines(data, Edit(max(0, first - 1), min(last, len(data)), b""))
+            first, last = _lines(data, Edit(max(0, first - 1), last, b""))
         hidden = [
             leaf
             for leaf in self.leaves

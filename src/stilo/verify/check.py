@@ -37,8 +37,8 @@ def check(
 
     read: the source as it came. source: the same, or with its imports in order (which is checked when
     they are put in order). plan, rendered: how the result came about, with all edits of tokens. data: all
-    bytes of the result. part: see `compare`. Raises UnsafeResult with the place, and SyntaxFault where the language's own
-    check cannot read the source.
+    bytes of the result. part: see `compare`. Raises UnsafeResult with the place, and SyntaxFault where the
+    language's own check cannot read the source.
     """
     if data == read.raw:
         own = language.support.check
