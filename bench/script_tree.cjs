@@ -109,7 +109,8 @@ require("readline")
   .on("line", line => {
     const { path, text } = JSON.parse(line);
     const made = tree(path, text);
-    console.log(JSON.stringify(
-      { tree: made, comments: made === null ? [] : comments(path, text) }
-    ));
+    console.log(JSON.stringify({
+      tree: made,
+      comments: made === null ? [] : comments(path, text)
+    }));
   });

@@ -66,7 +66,7 @@ def style_without_blank_lines(language: str) -> dict[str, str]:
         **short,
         "*.column": "no",
         **{f"{role}.tight": "nowhere" for role in spaced.get(language, ("binary-operator",))},
-        **{f"{role}.blank-most": "0" for role in STRICT[language]},
+        "*.blank-most": "0",
     }
 
 

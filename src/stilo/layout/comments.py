@@ -66,7 +66,10 @@ def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
 
 
 def _takes_break(plan: Plan, events: dict[int, Event], start: int, stop: int, base: Event) -> bool:
-    """Whether comments end a line after a sign before which the sequence would break."""
+    """Whether comments end a line after a sign before which the sequence would break.
+
+    Not after a sign of which comments are about what follows: that begins its line.
+    """
     tree, sign = plan.tree, start - 1
     if base.part != NONE or base.is_forced or sign < 1 or stop >= len(tree.token_node):
         return False
@@ -75,6 +78,7 @@ def _takes_break(plan: Plan, events: dict[int, Event], start: int, stop: int, ba
         is_same
         and sign not in events
         and plan.gap(sign).part == MID
+        and plan.style(sign)["comment-about"].value == "before"
         and b"\n" not in tree.between(start)
         and (
             is_line_comment(plan, stop - 1)

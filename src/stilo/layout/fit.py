@@ -22,7 +22,7 @@ from collections.abc import Generator, Mapping, Sequence, Set
 from dataclasses import field
 from functools import cached_property
 
-from stilo.layout.alternatives import may_open, may_open_among
+from stilo.layout.alternatives import BROKEN_FIRST, may_open, may_open_among
 from stilo.layout.frontier import (
     LINE, OVERFLOW, PENALTY, Frontier, Rope, breaks_in, charged, cheapest, cheapest_ends, offer,
     shifted
@@ -392,7 +392,8 @@ class _Fitter:
     def _held(self, group: Group, opens: Sequence[int]) -> int:
         """What a sequence costs more that stays closed around an open part. opens: what may open in it."""
         style, links = group.style, group.parts.count(MID)
-        held = max(1 if group.parts[0] == OPEN else 0, links - 1) * int(style["hold"].value)
+        is_held = group.parts[0] == OPEN or style["grant"].value == "first"
+        held = max(int(is_held), links - 1) * int(style["hold"].value)
         return held + self._held_lists(group, opens)
 
     def _held_lists(self, group: Group, opens: Sequence[int]) -> int:
@@ -489,6 +490,9 @@ class _Fitter:
             if rope is not None:
                 items = (items, rope)
                 unfit.append(first_kid)
+                if not index and stop != group.gaps[0] and group.style["keep"].value != "none":
+                    # The list of a link that stays beside what is before it reads worse than to break before it.
+                    total += (BROKEN_FIRST + 1) * PENALTY
             begin = stop
             line_column = closing if stop == last_gap else inner_column
             if line_column > limit:

@@ -330,7 +330,7 @@ def may_open_inside(plan: Plan, group: Group, part: int, gone: Set[int] = frozen
     if how == "level":
         return False
     grant = "all" if how in ("line", "soft") else group.style["grant"].value
-    if grant == "all" or (grant == "last" and part == last_part):
+    if grant == "all" or (grant == "last" and part == last_part) or (grant == "first" and not part):
         return True
     if part > last_part:
         return True  # it stands behind the sequence, as the body of a loop does

@@ -415,6 +415,13 @@ PROPERTIES = _table(
         "plain name, always, or never.",
     ),
     Property(
+        "comment-about",
+        Words(("before", "after")),
+        "before",
+        "What a comment right after a sign is about that a sequence may break before: what stands before the "
+        "sign, so that both stay on its line, or what stands after it, so that the sign begins a line.",
+    ),
+    Property(
         "cling",
         Words(("none", "sole", "sole-late", "last", "any")),
         "none",
@@ -423,7 +430,7 @@ PROPERTIES = _table(
     ),
     Property(
         "grant",
-        Words(("none", "last", "all")),
+        Words(("none", "first", "last", "all")),
         "none",
         "Which parts of a sequence may open in place while it stays closed itself.",
     ),

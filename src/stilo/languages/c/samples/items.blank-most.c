@@ -1,0 +1,9 @@
+const char *harbours[] = {
+    "Inner Sound",
+    "Outer Sound",
+
+
+
+    /* at high water only */
+    "Stack Point",
+};

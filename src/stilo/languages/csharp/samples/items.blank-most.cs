@@ -1,0 +1,12 @@
+class Line
+{
+    string[] harbours = {
+        "Inner Sound",
+        "Outer Sound",
+
+
+
+        // at high water only
+        "Stack Point",
+    };
+}

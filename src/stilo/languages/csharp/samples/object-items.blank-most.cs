@@ -1,0 +1,13 @@
+class Line
+{
+    Sailing first = new Sailing
+    {
+        From = "Inner Sound",
+        Until = "Stack Point",
+
+
+
+        // at high water only
+        Lanes = 14,
+    };
+}

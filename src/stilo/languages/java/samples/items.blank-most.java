@@ -1,0 +1,11 @@
+class Line {
+    String[] harbours = {
+        "Inner Sound",
+        "Outer Sound",
+
+
+
+        // at high water only
+        "Stack Point",
+    };
+}

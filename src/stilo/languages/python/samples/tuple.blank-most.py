@@ -1,0 +1,9 @@
+harbours = (
+    "Inner Sound",
+    "Outer Sound",
+
+
+
+    # at high water only
+    "Stack Point",
+)

@@ -1,0 +1,3 @@
+interface TimetableOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck,> {}
+interface TicketsOfTheLine<HarbourOfDeparture, SailingOfTheSummer, VehiclesOnDeck> {}
+interface Lanes<Harbour, Deck,> {}

@@ -1,0 +1,8 @@
+class Compared
+{
+    bool Check()
+    {
+        if (String.Compare(nameOfTheHarbour, defaultHarbour, StringComparison.OrdinalIgnoreCase, culture) == 0) { Depart(); }
+        return MetadataReader.GetCustomAttributeHandle(sailing.GetCustomAttributes(), attributeNamespace, name).IsNil;
+    }
+}
