@@ -27,3 +27,11 @@ const lanes = [
   // closed in winter
   'lower deck',
 ];
+sailings.plan({
+  harbour: 'Inner Sound',
+}, (error, plan) => {
+  if (error) throw error;
+});
+sailings.plan('Inner Sound', { berth: 3, tide: 'high', ramp: 'aft', deck: 'upper' }, plan => { depart(plan); });
+const { harbour, berth, tide, ramp, lanes, deck, vehicles, passengers, freight } = this;
+const { captain } = await crew.ofTheSailing('Inner Sound to Stack Point', dayOfTheWeek);
