@@ -193,11 +193,12 @@ class Reasons:
     def of_blank_lines(self, token: int) -> Reason:
         """What asks for blank lines before a token, or permits no more of them."""
         plan = self.plan
+        code = plan.code_from(token)  # they are asked for before what the comments speak of
         if plan.blanks.get(token):
-            while token in plan.comment_set:  # they are asked for before what the comments speak of
-                token += 1
-            return self.of(plan.gap(token).blanked, "blank-before")
+            return self.of(plan.gap(code).blanked, "blank-before")
         group = plan.owners.get(token)
+        if group is None and _setting(plan.style(code)["blank-kept"]):
+            return self.of(plan.style(code)["blank-kept"], "blank-kept")
         style = group.style if group is not None else plan.rows.style[0]
         return self.of(style["blank-most"], "blank-most")
 

@@ -31,6 +31,7 @@ _OF_NODE = (
     "short",
     "hang",
     "blank-before",
+    "blank-kept",
     "tight",
 )
 _STEPS = {"block": "indent", "continuation": "continuation"}

@@ -39,6 +39,9 @@ from stilo.records import dataclass
 #: In an airy layout, what a list costs more that stays closed around something that opens.
 AIRY_HOLD = 4
 
+#: What it costs to break before the link of a chain in a list of a call that stays closed around it.
+TORN = 20
+
 # What interrupts a run of tokens: a new line before a token, a sequence that may open, a token
 # that holds line ends. In this order where they meet.
 _BREAK, _KID, _LINES = range(3)
@@ -370,11 +373,16 @@ class _Fitter:
                 end = min(end, self.limit)
             closed = {end: (over * OVERFLOW, None)}
         held = self._held(group, opens) * PENALTY
+        link = 0  # that may not break off: the list of its call may open, the chain may not
         if opens and opens_late(self.plan, group, opens[0] % self.count, self.gone):
             held += self.line
+            call = self.groups[opens[0]]
+            link = call.gaps[0] if call.parts[0] == MID else 0
         if self.is_airy and group.parts[0] == OPEN and not group.own:
             held += AIRY_HOLD * PENALTY
         for end, (cost, rope) in closed.items():
+            if link and link in breaks_in(rope):
+                cost += TORN * PENALTY
             offer(found, end, cost + (held if rope is not None else 0), rope)
 
     def _passes_width(self, group: Group, column: int, opens: Sequence[int]) -> bool:

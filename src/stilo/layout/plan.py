@@ -138,6 +138,12 @@ class Plan:
         """What is declared for the node that the gap before a token leads to."""
         return self.rows.style[self.gap_row[token]]
 
+    def code_from(self, token: int) -> int:
+        """The token, or the first after it that is no comment; the last, if all are."""
+        while token in self.comment_set and token + 1 < len(self.gap_row):
+            token += 1
+        return token
+
     def gap(self, token: int) -> Gap:
         """What the sheet says of the gap before a token."""
         return self.rows.gap[self.gap_row[token]]

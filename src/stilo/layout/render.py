@@ -374,6 +374,10 @@ def _blank_lines(plan: Plan) -> dict[int, int]:
             if token in wanted and (keeps_edges or (part == MID and token != last)):
                 found_here = texts.count(b"\n", ends[token - 1], starts[token]) - 1
                 lines[token] = max(asked.get(token, 0), min(found_here, allowed))
+    for token in there.difference(lines):
+        allowed = int(plan.style(plan.code_from(token))["blank-kept"].value)
+        if allowed:
+            lines[token] = min(texts.count(b"\n", ends[token - 1], starts[token]) - 1, allowed)
     return lines
 
 

@@ -221,6 +221,7 @@ _SHOWN = {
     "blank-before": (0, 1, 2),
     "blank-after": (0, 1, 2),
     "blank-most": (0, 1, 2),
+    "blank-kept": (0, 1, 2),
 }
 
 
@@ -251,6 +252,7 @@ _PLAIN = {
     "blank-before": "The least number of blank lines before it.",
     "blank-after": "The least number of blank lines after it.",
     "blank-most": "The most blank lines kept between its items.",
+    "blank-kept": "The most blank lines kept before it.",
     "blank-edges": "Whether blank lines stay after the opening brace and before the closing one.",
 }
 
@@ -534,6 +536,12 @@ PROPERTIES = _table(
         Whole(0, 9),
         0,
         "The most blank lines kept between the items of the sequence.",
+    ),
+    Property(
+        "blank-kept",
+        Whole(0, 9),
+        0,
+        "The most blank lines kept before the node, which is no item of a sequence but begins a line.",
     ),
     Property(
         "blank-edges",

@@ -26,3 +26,19 @@ HARBOURS = [
     # at high water only
     "Stack Point",
 ]
+
+
+def g():
+    value = (
+        base64.b64encode(f"{self.harbour}:{self.berth}:{self.tide}".encode())
+            .decode("ascii")
+    )
+    if tide > 3:
+        sail()
+
+    # at low water
+    elif ramp:
+        load()
+
+    else:
+        wait()
