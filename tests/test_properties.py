@@ -67,6 +67,7 @@ def style_without_blank_lines(language: str) -> dict[str, str]:
         "*.column": "no",
         **{f"{role}.tight": "nowhere" for role in spaced.get(language, ("binary-operator",))},
         "*.blank-most": "0",
+        **({"field-annotation.after": "line"} if language == "java" else {}),
     }
 
 

@@ -21,10 +21,8 @@ public class Sailing extends Voyage<Harbour, Harbour>
     private static final String[] DECKS = {
         "upper", "main", "lower", "bicycle shelf", "trailer deck", "crew"
     }; // from bow to stern
-    @Inject
-    private TicketOffice office;
-    @Column(nullable = false, name = "departs_at")
-    private ZonedDateTime departure;
+    @Inject private TicketOffice office;
+    @Column(nullable = false, name = "departs_at") private ZonedDateTime departure;
     private final Map<Integer, List<Vehicle>> lanes = new java.util.TreeMap<>();
     double[][] tide = {{0.4, 1.2}, {0.6, 1.9}, /* spring tide */ {0.9, 2.4}};
 

@@ -50,7 +50,11 @@ def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
             decided = plan.gap(structural)
             node = tree.gap_right(structural)
             number = matched.owner(tree, node, decided)
-            base = Event(decided.part, decided.line, decided.blank, number, False)
+            is_line = (
+                decided.line
+                or decided.said.value == "authored" and _has_line_end(tree, start, structural)
+            )
+            base = Event(decided.part, is_line, decided.blank, number, False)
         else:
             whole_file = matched.innermost(tree, 0) if matched.group_of else 0
             base = Event(MID if whole_file else NONE, True, 0, whole_file, False)
@@ -63,6 +67,11 @@ def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
         _place_run(plan, events, start, stop, base)
         _keep_inside(plan, matched, events, start, stop, tab)
     return events
+
+
+def _has_line_end(tree: Tree, begin: int, end: int) -> bool:
+    """Whether a line ends between what stands before a token and another token."""
+    return b"\n" in tree.data[tree.token_end[begin - 1]:tree.token_start[end]]
 
 
 def _takes_break(plan: Plan, events: dict[int, Event], start: int, stop: int, base: Event) -> bool:

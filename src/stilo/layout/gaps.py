@@ -283,7 +283,9 @@ class Rows:
         is_authored = authored in ("stack", "yes", "rows") and gap.part == OPEN
         is_line = authored == "lines" and gap.part == MID
         is_counted = bool(said_around["line-most"].value) and gap.part == MID
-        self.asks.append(not gap.of_right and (is_authored or is_line or is_counted))
+        is_free = gap.said.value == "authored" and gap.part == NONE
+        is_asked = is_authored or is_line or is_counted or is_free
+        self.asks.append(not gap.of_right and is_asked)
         self.has_asks |= self.asks[-1]
         self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
         self.has_shares |= self.shares[-1]

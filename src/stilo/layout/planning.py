@@ -117,6 +117,11 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         if not (token and asks[gap_row[token]]):
             continue
         gap = gap_of[gap_row[token]]
+        if gap.said.value == "authored":  # no sequence decides: it is a line end if its author wrote one
+            if token not in events and b"\n" in tree.between(token):
+                number = group_of[parent[leaves[token - 1] + 1]]
+                events[token] = Event(NONE, True, gap.blank, number, False)
+            continue
         around = rows.style[plan.row[parent[leaves[token - 1] + 1]]]
         keeps_line = around["authored"].value == "lines"
         is_counted = gap.part == MID and not keeps_line

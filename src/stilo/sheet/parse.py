@@ -22,7 +22,7 @@ from stilo.records import dataclass
 from stilo.sheet.facts import FACTS, Fact
 from stilo.sheet.place import Place
 from stilo.sheet.properties import (
-    ORDER, PROPERTIES, ROLE, Parts, Property, Type, Value, Whole, Words, is_number
+    AS_AUTHORED, ORDER, PROPERTIES, ROLE, Parts, Property, Type, Value, Whole, Words, is_number
 )
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
 
@@ -352,6 +352,8 @@ def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         default = values[0]
         assert default is not None
         meaning, at = prop.plain or prop.meaning, _place(sheet, item)
+        if prop.name in ("before", "after") and "authored" in values:
+            meaning = f"{meaning} {AS_AUTHORED}"
         setting = Setting(name, kind, default, meaning, at, shown=prop.shown)
         sheet.settings[name] = known[name] = setting
     sheet.roles.setdefault(role, "")

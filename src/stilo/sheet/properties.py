@@ -199,7 +199,7 @@ _REACHES = {
     ),
     **dict.fromkeys(("after", "break", "blank-after", "line-sharing"), "next"),
 }
-_GAP = Words(("auto", "none", "space", "glued", "line"))
+_GAP = Words(("auto", "none", "space", "glued", "line", "authored"))
 _SPACES = ("none", "space")
 _YES = Words(("yes", "no"))
 
@@ -257,14 +257,18 @@ _PLAIN = {
 }
 
 
+#: What such a setting says more where it offers to leave a gap to the author.
+AS_AUTHORED = "`authored`: a space or a line break, as its author has it."
+
+
 PROPERTIES = _table(
     Property(
         "before",
         _GAP,
         "auto",
-        "The gap before the node: none, one space, or a new line. `glued` is `none` even where "
-        "the two tokens would run together elsewhere. `auto` leaves it to the neighbour and to "
-        "`between`.",
+        "The gap before the node: none, one space, or a new line; `authored`: a new line where its author "
+        "wrote one, else a space. `glued` is `none` even where the two tokens would run together elsewhere. "
+        "`auto` leaves it to the neighbour and to `between`.",
         _SPACES,
     ),
     Property("after", _GAP, "auto", "The gap after the node, as `before`.", _SPACES),

@@ -48,6 +48,5 @@ class Decks {
         ;
     }
 
-    @Tags({"upper", "lower"})
-    int x;
+    @Tags({"upper", "lower"}) int x;
 }

@@ -1,4 +1,5 @@
 class Ferry {
     @Inject
     Deck deck;
+    @Id long number;
 }
