@@ -23,13 +23,9 @@ fares.parse(
 );
 expect(fares.parse({ adult: 1450, child: 725, vehicle: 4100 }).bicycle)
   .toBe(undefined);
-const fare = fares.object({
-  adult: 1450,
-  child: 725,
-  vehicle: 4100,
-  bicycle: 0,
-  dog: 0
-}).strict();
+const fare = fares
+  .object({ adult: 1450, child: 725, vehicle: 4100, bicycle: 0, dog: 0 })
+  .strict();
 const plan = harbour
   .find('Inner Sound', { berth: 3, tide: 'high', ramp: 'aft', lanes: 14 })
   .plan;
@@ -38,11 +34,9 @@ const allFares = fares
   .refine(fare => fare.adult > fare.child)
   .strict();
 const labels = sailings.map(sailing => { return sailing.label; }).join(', ');
-return Promise.all([
-  loadSailings(today),
-  loadBerths(harbour),
-  loadTides(harbour)
-]).then(([sailings, berths]) => { plan(sailings, berths); });
+return Promise
+  .all([loadSailings(today), loadBerths(harbour), loadTides(harbour)])
+  .then(([sailings, berths]) => { plan(sailings, berths); });
 if (
   typeof reduce(undefined, {
     type: UNKNOWN_SAILING,
