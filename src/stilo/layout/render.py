@@ -390,7 +390,8 @@ def _move_comment(
 
     Where most begin with a star, the stars are set under the first, and other lines keep their distance
     from the first of these; else the lines keep their places among themselves and the leftmost is set to
-    stand three columns in from the comment's own.
+    stand three columns in from the comment's own, and the end of it one. Where the end has a line of its own that
+    begins where the leftmost does, or more than two columns before it, it is set under the begin.
     """
     first, *rest = [line.rstrip() for line in text.split(b"\n")]
     starred = len(_STARRED.findall(text))
@@ -407,13 +408,18 @@ def _move_comment(
     if not closes_alone and last:
         inner.append(expanded[-1])
     least = min((len(line) - len(line.lstrip()) for line in inner), default=0)
+    inward, closing = 3, 1
+    if closes_alone:
+        apart = least - (len(expanded[-1]) - len(last))
+        if apart == 0 or apart > 2:  # its author set the end of it under its begin
+            inward, closing = apart, 0
     moved = []
     for line in expanded:
         body = line.lstrip()
         depth = len(line) - len(body) - least
-        moved.append(margin(column + 3 + depth) + body if body else b"")
+        moved.append(margin(column + inward + depth) + body if body else b"")
     if closes_alone:
-        moved[-1] = margin(column + 1) + last
+        moved[-1] = margin(column + closing) + last
     return b"\n".join([first, *moved])
 
 

@@ -1,0 +1,30 @@
+/*
+Copyright Skerry Line
+  more
+*/
+/*
+    inner
+    inner
+*/
+/*
+   NOTE: two
+ */
+/*
+   three
+ */
+/* text
+   more
+*/
+/* text
+more
+*/
+int x;
+/*
+   odd
+ */
+int y;
+/*
+ */
+/*
+
+ */
