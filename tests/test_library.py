@@ -245,3 +245,10 @@ def test_a_stretch_is_whole_lines_if_none_is_left_at_either_end(
     start: int, end: int, wanted: bool
 ) -> None:
     assert Source.from_text("a=1\nb=22\nc").takes_lines(start, end) is wanted
+
+
+def test_a_blank_line_too_many_names_the_setting_that_keeps_fewer() -> None:
+    text = b"if ramp_is_down:\n    load()\n\n\n# at low water\nelse:\n    wait()\n"
+    (found,) = stilo.reformat(text, "python").findings
+    assert (found.code, found.position[0]) == ("blank-lines", 5)
+    assert found.reason.short() == "branch.blank-kept = 1"

@@ -35,3 +35,6 @@ sailings.plan({
 sailings.plan('Inner Sound', { berth: 3, tide: 'high', ramp: 'aft', deck: 'upper' }, plan => { depart(plan); });
 const { harbour, berth, tide, ramp, lanes, deck, vehicles, passengers, freight } = this;
 const { captain } = await crew.ofTheSailing('Inner Sound to Stack Point', dayOfTheWeek);
+const strict = fares.object({
+  adult: 1450,
+}).refine(fare => fare.adult > fare.child).strict();

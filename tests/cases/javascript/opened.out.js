@@ -90,3 +90,9 @@ const { captain } = await crew.ofTheSailing(
   'Inner Sound to Stack Point',
   dayOfTheWeek
 );
+const strict = fares
+  .object({
+    adult: 1450,
+  })
+  .refine(fare => fare.adult > fare.child)
+  .strict();

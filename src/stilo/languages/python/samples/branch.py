@@ -7,6 +7,5 @@ if tide > 3:
 elif ramp:
     load()
 
-
 else:
     wait()
