@@ -114,7 +114,11 @@ def test_any_values_keep_the_program_and_are_settled(language: str, number: int)
         assert not again.findings, style
 
 
-@pytest.mark.parametrize("name", stilo.language_names())
+#: Languages whose sheets build on no other, whose settings would be the same.
+OF_THEIR_OWN = [n for n in stilo.language_names() if not stilo.load_language(n).facts.builds_on]
+
+
+@pytest.mark.parametrize("name", OF_THEIR_OWN)
 def test_what_is_said_to_have_no_effect_has_none(name: str) -> None:
     """Over the demo files, at each value of the setting; and there are such settings."""
     language = stilo.load_language(name)

@@ -120,6 +120,8 @@ def test_a_part_by_its_excerpt_is_the_part_of_the_whole(language: str, end: str)
     parts = [(n, min(n + n % 2 * 2, lines(text))) for n in range(1, lines(text) + 1)]
     if end == "\r\n":
         parts = parts[::7]
+    elif language == "c":  # many of its parts hold a conditional, and take the whole job
+        parts = parts[::2]
     for part in parts:
         whole = stilo.reformat_styled(text, chosen, lines=part).edits
         assert tuple(part_edits(source, chosen, part)) == whole
