@@ -24,29 +24,6 @@ FILES = sorted(
     for path in (*CASES.glob("*/*.out.*"), *filter(Path.is_file, DEMO.iterdir()))
     if path.suffix not in (".md", ".html")
 )
-# Blank lines, the rows of lists, columns and tight operators are what the author's spacing may decide: here it may not.
-STRICT = {
-    "c": ("file", "body", "case", "enum-items"),
-    "cpp": ("file", "body", "case", "enum-items", "namespace-body"),
-    "csharp": ("file", "body", "case", "enum-items", "namespace-body", "switch-arms"),
-    "css": ("file", "body"),
-    "java": ("file", "body", "case", "enum-items"),
-    "javascript": ("file", "body", "case", "entries", "element-parts", "element-text"),
-    "json": ("file", "entries"),
-    "python": (),
-    "toml": (),
-    "tsx": (
-        "file",
-        "body",
-        "case",
-        "entries",
-        "enum-items",
-        "type-entries",
-        "element-parts",
-        "element-text",
-    ),
-    "typescript": ("file", "body", "case", "entries", "enum-items", "type-entries"),
-}
 #: Where line ends may end statements, they stay as they are.
 ENDING = ("toml", "javascript", "tsx", "typescript")
 #: Where white space between words says how they belong together.
@@ -59,6 +36,7 @@ slow = settings(
 
 
 def style_without_blank_lines(language: str) -> dict[str, str]:
+    """What the author's spacing may decide, such as blank lines, rows of lists, columns, it may not decide here."""
     spaced = {"css": (), "json": (), "toml": (), "python": ("binary-operator", "power-operator")}
     short = {"*.short": "never"} if language in ("cpp", "csharp", "css", *ENDING[1:]) else {}
     return {

@@ -50,10 +50,7 @@ def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
             decided = plan.gap(structural)
             node = tree.gap_right(structural)
             number = matched.owner(tree, node, decided)
-            is_line = (
-                decided.line
-                or decided.said.value == "authored" and _has_line_end(tree, start, structural)
-            )
+            is_line = plan.ends_line(start, structural)
             base = Event(decided.part, is_line, decided.blank, number, False)
         else:
             whole_file = matched.innermost(tree, 0) if matched.group_of else 0
@@ -69,15 +66,10 @@ def place_comments(plan: Plan, matched: Matched, tab: int) -> dict[int, Event]:
     return events
 
 
-def _has_line_end(tree: Tree, begin: int, end: int) -> bool:
-    """Whether a line ends between what stands before a token and another token."""
-    return b"\n" in tree.data[tree.token_end[begin - 1]:tree.token_start[end]]
-
-
 def _takes_break(plan: Plan, events: dict[int, Event], start: int, stop: int, base: Event) -> bool:
     """Whether comments end a line after a sign before which the sequence would break.
 
-    Not after a sign of which comments are about what follows: that begins its line.
+    A sign whose comments are about what follows begins a line instead.
     """
     tree, sign = plan.tree, start - 1
     if base.part != NONE or base.is_forced or sign < 1 or stop >= len(tree.token_node):

@@ -39,7 +39,7 @@ from stilo.records import dataclass
 #: In an airy layout, what a list costs more that stays closed around something that opens.
 AIRY_HOLD = 4
 
-#: What it costs to break before the link of a chain in a list of a call that stays closed around it.
+#: What it costs to break a chain before its link while the list around it stays closed.
 TORN = 20
 
 # What interrupts a run of tokens: a new line before a token, a sequence that may open, a token
@@ -373,7 +373,7 @@ class _Fitter:
                 end = min(end, self.limit)
             closed = {end: (over * OVERFLOW, None)}
         held = self._held(group, opens) * PENALTY
-        link = 0  # that may not break off: the list of its call may open, the chain may not
+        link = 0  # of the one call in the list: its own list may open, but no line should begin with it
         if opens and opens_late(self.plan, group, opens[0] % self.count, self.gone):
             held += self.line
             call = self.groups[opens[0]]

@@ -275,7 +275,8 @@ class Rows:
         is_part = gap.part not in (NONE, EMPTY)
         is_plain = not (gap.of_right or gap.line or gap.blank) and gap.part != EMPTY
         self.plain_part.append(gap.part if is_plain else NONE)
-        self.needs_care.append(not is_plain and (is_part or gap.line))
+        may_end_line = gap.line or gap.said.value == "authored" and gap.part == NONE
+        self.needs_care.append(not is_plain and is_part or may_end_line)
         hangs = gap.of_right and style["hang"].value == "line"
         always = not gap.of_right and said_around["wrap"].value == "stack-always"
         self.firm.append(is_part and (hangs or always) or gap.line)
@@ -283,9 +284,7 @@ class Rows:
         is_authored = authored in ("stack", "yes", "rows") and gap.part == OPEN
         is_line = authored == "lines" and gap.part == MID
         is_counted = bool(said_around["line-most"].value) and gap.part == MID
-        is_free = gap.said.value == "authored" and gap.part == NONE
-        is_asked = is_authored or is_line or is_counted or is_free
-        self.asks.append(not gap.of_right and is_asked)
+        self.asks.append(not gap.of_right and (is_authored or is_line or is_counted))
         self.has_asks |= self.asks[-1]
         self.shares.append(said_beside["line-sharing"].value == "keep" and gap.part == MID)
         self.has_shares |= self.shares[-1]

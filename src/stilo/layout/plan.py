@@ -138,6 +138,20 @@ class Plan:
         """What is declared for the node that the gap before a token leads to."""
         return self.rows.style[self.gap_row[token]]
 
+    def ends_line(self, begin: int, token: int) -> bool:
+        """Whether a line ends before a token, by the style, or by what the author wrote where the style leaves it so.
+
+        begin: the first comment in that gap, or the token itself.
+        """
+        gap, tree = self.gap(token), self.tree
+        return (
+            gap.line
+            or (
+                gap.said.value == "authored"
+                and b"\n" in tree.data[tree.token_end[begin - 1]:tree.token_start[token]]
+            )
+        )
+
     def code_from(self, token: int) -> int:
         """The token, or the first after it that is no comment; the last, if all are."""
         while token in self.comment_set and token + 1 < len(self.gap_row):

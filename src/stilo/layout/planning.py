@@ -88,7 +88,8 @@ def plan(
         if token and rows.needs_care[gap_row[token]] and token not in events:
             gap, node = rows.gap[gap_row[token]], leaves[token - 1] + 1
             number = hang_of[node] if gap.of_right else group_of[parent[node]]
-            events[token] = Event(gap.part, gap.line, gap.blank, number, False)
+            is_line = result.ends_line(token, token)
+            events[token] = Event(gap.part, is_line, gap.blank, number, False)
     _open_as_asked(result, matched, events)
     careful = most_careful(regions, measures) if regions else measures
     content = _columns_of_lines(tree, matched, rows, careful, margins, measured)
@@ -117,11 +118,6 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         if not (token and asks[gap_row[token]]):
             continue
         gap = gap_of[gap_row[token]]
-        if gap.said.value == "authored":  # no sequence decides: it is a line end if its author wrote one
-            if token not in events and b"\n" in tree.between(token):
-                number = group_of[parent[leaves[token - 1] + 1]]
-                events[token] = Event(NONE, True, gap.blank, number, False)
-            continue
         around = rows.style[plan.row[parent[leaves[token - 1] + 1]]]
         keeps_line = around["authored"].value == "lines"
         is_counted = gap.part == MID and not keeps_line

@@ -22,7 +22,7 @@ from stilo.records import dataclass
 from stilo.sheet.facts import FACTS, Fact
 from stilo.sheet.place import Place
 from stilo.sheet.properties import (
-    AS_AUTHORED, ORDER, PROPERTIES, ROLE, Parts, Property, Type, Value, Whole, Words, is_number
+    ORDER, PROPERTIES, ROLE, Parts, Property, Type, Value, Whole, Words, is_number
 )
 from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
 
@@ -351,9 +351,8 @@ def _read_role(sheet: Sheet, node: Any, known: dict[str, Setting]) -> None:
         kind = _offered(prop, words, known.get(name))
         default = values[0]
         assert default is not None
-        meaning, at = prop.plain or prop.meaning, _place(sheet, item)
-        if prop.name in ("before", "after") and "authored" in values:
-            meaning = f"{meaning} {AS_AUTHORED}"
+        added = [text for value, text in prop.of_value.items() if value in values]
+        meaning, at = " ".join([prop.plain or prop.meaning, *added]), _place(sheet, item)
         setting = Setting(name, kind, default, meaning, at, shown=prop.shown)
         sheet.settings[name] = known[name] = setting
     sheet.roles.setdefault(role, "")

@@ -7,7 +7,8 @@ sheet, the settings of a role and the reference in `docs/` all come from it.
 from __future__ import annotations
 
 import re
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import field, replace
 from typing import Union
 
 from stilo.records import dataclass
@@ -175,7 +176,7 @@ class Property:
     """A property: what it may be, what it is when nothing is declared, what it does.
 
     offered: the words that a setting of a role offers, where they are not all of the type's.
-    plain: what such a setting says, in one line. shown: numbers at which its sample is shown.
+    plain: what such a setting says, in one line. of_value: what it adds where it offers a value. shown: numbers at which its sample is shown.
     about: of one that is no part of the layout, what it says something of to the passes that put
     things in order. reaches: whose gaps it decides beside those of its node: those between its
     children, or that before its next sibling.
@@ -187,6 +188,7 @@ class Property:
     meaning: str
     offered: tuple[str, ...] = ()
     plain: str = ""
+    of_value: Mapping[str, str] = field(default_factory=dict)
     shown: tuple[int, ...] = ()
     about: str = ""
     reaches: str = ""
@@ -209,6 +211,7 @@ def _table(*rows: Property) -> dict[str, Property]:
         row.name: replace(
             row,
             plain=_PLAIN.get(row.name, ""),
+            of_value=_OF_VALUE.get(row.name, {}),
             shown=_SHOWN.get(row.name, ()),
             reaches=_REACHES.get(row.name, ""),
         )
@@ -257,8 +260,10 @@ _PLAIN = {
 }
 
 
-#: What such a setting says more where it offers to leave a gap to the author.
-AS_AUTHORED = "`authored`: a space or a line break, as its author has it."
+#: What such a setting adds where it offers a value.
+_OF_VALUE = dict.fromkeys(
+    ("before", "after"), {"authored": "`authored`: a space or a line break, as its author has it."}
+)
 
 
 PROPERTIES = _table(
@@ -424,8 +429,8 @@ PROPERTIES = _table(
         "comment-about",
         Words(("before", "after")),
         "before",
-        "What a comment right after a sign is about that a sequence may break before: what stands before the "
-        "sign, so that both stay on its line, or what stands after it, so that the sign begins a line.",
+        "What a comment right after an operator speaks of. `before`: the operand before it, so that operator and "
+        "comment end that line. `after`: the operand after it, so that the operator begins a line.",
     ),
     Property(
         "cling",
@@ -545,7 +550,7 @@ PROPERTIES = _table(
         "blank-kept",
         Whole(0, 9),
         0,
-        "The most blank lines kept before the node, which is no item of a sequence but begins a line.",
+        "The most blank lines kept before a node that begins a line but is no item of a sequence.",
     ),
     Property(
         "blank-edges",
