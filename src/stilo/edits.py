@@ -16,7 +16,7 @@ class Edit:
 
 
 def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
-    """What edits, in order and apart, make of a text."""
+    """The text after edits. As everywhere here, these are in order and do not overlap."""
     pieces, at = [], 0
     for edit in edits:
         pieces += [raw[at:edit.start], edit.text]
@@ -25,7 +25,7 @@ def apply_edits(raw: bytes, edits: Sequence[Edit]) -> bytes:
 
 
 def blanked(data: bytes, stretches: Sequence[tuple[int, int]]) -> bytes:
-    """A text with spaces in the place of some stretches, in order and apart. Line ends stay."""
+    """The text with spaces in place of some stretches, which are in order and do not overlap. Line ends stay."""
     pieces: list[bytes] = []
     at = 0
     for start, end in stretches:
@@ -39,14 +39,14 @@ _BLANK = bytes(10 if byte == 10 else 32 for byte in range(256))
 
 
 def difference(before: bytes, after: bytes) -> Edit:
-    """The edit that makes one text of another, of the bytes between what both begin and end with."""
+    """The edit that turns one text into another. It leaves out what both begin with, and what both end with."""
     start = _common(before, after)
     behind = _common(before[start:][::-1], after[start:][::-1])
     return Edit(start, len(before) - behind, after[start : len(after) - behind])
 
 
 def least(raw: bytes, edit: Edit) -> list[Edit]:
-    """The same edit as those of the pieces of white space that differ, if it changes nothing else."""
+    """The edit as several, one for each piece of white space that differs; as it is if anything else differs."""
     old, new = raw[edit.start:edit.end], edit.text
     if old.split() == new.split() == [] or b"".join(old.split()) != b"".join(new.split()):
         return [edit]
@@ -62,7 +62,7 @@ def least(raw: bytes, edit: Edit) -> list[Edit]:
 
 
 def _blank_end(text: bytes, start: int) -> int:
-    """Where the white space ends that begins at a place of a text, or nowhere."""
+    """The end of the white space at a place of a text; the place itself if there is none."""
     while start < len(text) and text[start] in _BLANKS:
         start += 1
     return start
@@ -72,7 +72,7 @@ _BLANKS = b" \t\n\r\f\v"
 
 
 def _common(one: bytes, other: bytes) -> int:
-    """How many bytes two texts begin with alike."""
+    """How many bytes at the begin of two texts are the same."""
     low, high = 0, min(len(one), len(other))
     while low < high:
         middle = (low + high + 1) // 2
@@ -84,7 +84,7 @@ def _common(one: bytes, other: bytes) -> int:
 
 
 def lines_touched(raw: bytes, edits: Sequence[Edit]) -> int:
-    """How many lines of a text edits, in order and apart, change; where one puts lines between two, one."""
+    """How many lines of a text the edits change. An edit that only puts lines between two others counts as one."""
     count = line = at = 0
     last = -1  # the last of the lines that were counted
     for edit in edits:
@@ -97,9 +97,9 @@ def lines_touched(raw: bytes, edits: Sequence[Edit]) -> int:
 
 
 def moved(offset: int, edits: Sequence[Edit], to_end: bool = False) -> int:
-    """Where an offset of a text is after edits, in order and apart.
+    """Where an offset of a text is after the edits.
 
-    Within what was replaced: where its replacement begins, or ends.
+    An offset within a replaced stretch moves to the begin of the replacement, or, with `to_end`, to its end.
     """
     shift = 0
     for edit in edits:
@@ -112,7 +112,7 @@ def moved(offset: int, edits: Sequence[Edit], to_end: bool = False) -> int:
 
 
 def moved_back(offset: int, edits: Sequence[Edit]) -> int | None:
-    """Where an offset of a text was before edits led to it; None within a replacement, or at its end."""
+    """Where an offset of the new text was before the edits; None within a replacement, or at its end."""
     shift = 0
     for edit in edits:
         begin = edit.start + shift
@@ -125,7 +125,7 @@ def moved_back(offset: int, edits: Sequence[Edit]) -> int | None:
 
 
 def inverse(raw: bytes, edits: Sequence[Edit]) -> list[Edit]:
-    """The edits that make the text again of which edits, in order and apart, made another."""
+    """The edits that undo some edits of a text."""
     found, shift = [], 0
     for edit in edits:
         start = edit.start + shift
@@ -135,7 +135,7 @@ def inverse(raw: bytes, edits: Sequence[Edit]) -> list[Edit]:
 
 
 def composed(raw: bytes, first: Sequence[Edit], second: Sequence[Edit]) -> list[Edit]:
-    """The edits that do at once what `first` does to a text, and then `second` to the result."""
+    """The edits that do at once what `first` does to a text and `second` then does to the result."""
     middle = apply_edits(raw, first)
     spans: list[tuple[int, int]] = [(edit.start, edit.end) for edit in second]
     shift = 0

@@ -164,7 +164,7 @@ class Result:
         return tuple(found)
 
     def _found(self) -> list[Finding]:
-        """What is not in style, in all views; that of a branch as the view says that it is taken from."""
+        """What is not in style, in all views. A branch is judged by the view that lays it out."""
         found: list[Finding] = []
         parts = [(self._reasons, self._touched)]
         parts += [(self._reasons_of(view), view.tokens) for view in self._views]
@@ -246,7 +246,7 @@ class Result:
         return Reasons(self.language, self.values, view.plan, view.fitted, view.rendered)
 
     def _reasons_at(self, line: int, column: int | None) -> Reasons:
-        """Of the view that a place of what was laid out is taken from."""
+        """The reasons of the view that lays out a place."""
         if self._views and 1 <= line <= self._laid.line_count:
             start = self._laid.offset(Position(line, column or 1))
             text = self._laid.data[start : self._laid.data.find(b"\n", start) + 1]

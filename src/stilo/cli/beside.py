@@ -61,7 +61,7 @@ def rows_of(before: str, after: str) -> list[Row]:
 
 
 def _pairs(olds: Sequence[int], news: Sequence[int]) -> Iterator[tuple[int | None, int | None]]:
-    """Which lines stand beside each other of two stretches that hold about the same.
+    """Which lines of two stretches stand beside each other, where both hold about the same.
 
     olds, news: how much each line holds. A new line stands beside the old one that what it begins with is
     on, unless another does already.

@@ -59,7 +59,7 @@ class Segment:
         return Position(at.line, at.column + position.column - 1)
 
     def lines_within(self, lines: Sequence[LineRange] | None) -> list[LineRange] | None:
-        """Those of its lines that stand within lines of the document."""
+        """The lines of the segment that lie in some lines of the document. None stands for all lines."""
         if lines is None:
             return None
         return [

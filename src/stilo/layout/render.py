@@ -162,7 +162,7 @@ def _decided_gaps(
 def _without_idle(
     plan: Plan, fitted: Fitted, gaps: list[bytes], tokens: list[bytes], keeps_end: bool, kept: Kept
 ) -> list[TokenEdit]:
-    """Take out the signs that say nothing at the end of a line, such as a semicolon."""
+    """Take out the signs that do nothing at the end of a line, such as a semicolon."""
     tree, edits = plan.tree, list[TokenEdit]()
     for token in plan.idle:
         following = token + 1

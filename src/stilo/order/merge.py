@@ -67,7 +67,7 @@ def _stands_apart(item: Import, values: Mapping[str, Value]) -> bool:
 
 
 def _without_doubles(run: Sequence[Import], merged: Merged) -> Iterator[Import]:
-    """The imports without what is said twice; what has comments is the one that stays."""
+    """The imports without duplicates. Of two that say the same, the one with comments stays."""
     owner: dict[tuple[str, str, str, str], tuple[Import, Entry]] = {}
 
     def rank(item: Import, entry: Entry) -> bool:

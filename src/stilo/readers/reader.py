@@ -67,7 +67,7 @@ class Parsed(Protocol):
 
     @property
     def is_plain(self) -> bool:
-        """Whether each part of the text reads by itself as it does here."""
+        """Whether each part of the text, read by itself, gives what it gives here."""
 
     @property
     def together(self) -> Sequence[Sequence[Stretch]]:

@@ -42,7 +42,7 @@ DIAGNOSTICS, ON_SAVE = "diagnostics", "layOutOnSave"
 #: What ends a statement or a block when it is typed.
 ENDS = ("\n", ";", "}")
 
-#: What pygls and this server look at of what an editor can do. It waits while objects are made of it.
+#: All of an editor's capabilities that pygls and this server look at. Each one that is read delays the start.
 LOOKED_AT: Mapping[str, Any] = {
     "general": {"positionEncodings": {}},
     "textDocument": {"synchronization": {}},
