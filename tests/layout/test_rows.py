@@ -53,6 +53,29 @@ def test_the_same_rows_give_the_same_result(language: str, data) -> None:
 
 
 @pytest.mark.parametrize("language", LISTS)
+@settings(max_examples=60, deadline=None)
+@given(data=st.data())
+def test_rows_below_the_first_item_give_the_same_result(language: str, data) -> None:
+    """Whatever the spaces within them; and the result, laid out again, is the same."""
+    frame, kinds = LISTS[language]
+    items = data.draw(st.lists(st.sampled_from(kinds), min_size=2, max_size=14))
+    starts = data.draw(st.lists(st.booleans(), min_size=len(items), max_size=len(items)))
+    width = data.draw(st.sampled_from([20, 30, 80]))
+    chance = random.Random(data.draw(st.integers()))
+    head, tail = frame.split("@")
+    below = ",\n" + " " * len(head)
+
+    def text(blank) -> str:
+        between = (below if begins else "," + blank() for begins in starts[1:])
+        return head + items[0] + "".join(map("".join, zip(between, items[1:]))) + tail
+
+    result = stilo.reformat(text(lambda: ""), language, {"width": width})
+    odd = text(lambda: chance.choice([" ", "\t", "   ", ""]))
+    assert stilo.reformat(odd, language, {"width": width}).text == result.text
+    assert not stilo.reformat(result.text, language, {"width": width}).changed
+
+
+@pytest.mark.parametrize("language", LISTS)
 @settings(max_examples=40, deadline=None)
 @given(data=st.data())
 def test_without_rows_any_rows_give_the_same_result(language: str, data) -> None:

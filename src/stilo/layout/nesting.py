@@ -10,6 +10,11 @@ from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.plan import Plan
 
+#: Columns that a tab takes where an author aligned lines with one.
+ALIGNED_TAB = 8
+#: So many lines at least are spared by rows that count, though the first item stands beside its bracket.
+SPARED = 3
+
 
 def find_brackets(plan: Plan, groups: list[Group], group: Group) -> None:
     """Whether a group has brackets of its own, and which around it must be opened before it."""
@@ -83,8 +88,9 @@ def _open_for_certain(plan: Plan) -> None:
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
-            if group.must_open and group.style["authored"].value == "rows":
-                _keep_rows(plan, group, number in with_lines)
+        if group.style["authored"].value == "rows" and not group.hanging and group.parts[0] == OPEN:
+            keep = _keep_rows if group.must_open and group.gaps[0] in group.forced else _note_rows
+            keep(plan, group, number in with_lines)
 
 
 def _place_lines(plan: Plan) -> set[int]:
@@ -238,24 +244,52 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     """
     gaps, parts, forced = group.gaps, group.parts, group.forced
     opening, tree = gaps[0], plan.tree
-    if group.hanging or parts[0] != OPEN or opening not in forced:
-        return
-    find, starts, ends = tree.data.find, tree.token_start, tree.token_end
-    if find(b"\n", ends[opening - 1], starts[opening]) < 0:
+    if (
+        not tree.begins_line(opening)
+        and (opening not in plan.asked or group.style["open"].value == "brace-line")
+    ):
         return
     between = [token for token, part in zip(gaps, parts) if part == MID]
     if not between or group.wrap == "stack-always":
         group.stacked = group.wrap == "stack"
         return
-    rows = [token for token in between if find(b"\n", ends[token - 1], starts[token]) >= 0]
+    rows = [token for token in between if tree.begins_line(token)]
     if len(forced) > 1 and not forced <= plan.asked:
         rows = sorted({*rows, *((forced - plan.asked) & set(between))})
     if rows != between:
-        low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
-        if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):
-            group.rows, group.plain = rows, False
+        _set_rows(plan, group, rows, has_lines)
         return
     _stack(group)
+
+
+def _note_rows(plan: Plan, group: Group, has_lines: bool) -> None:
+    """Note the rows of a list whose first item stands beside its bracket, and all lines below that item.
+
+    They are what the author wrote for want of room, so they count only once the list is opened, and only where they
+    spare several lines. Lines that begin within items are no rows.
+    """
+    gaps, parts, tree = group.gaps, group.parts, plan.tree
+    if group.deep or group.wrap != "stack":
+        return
+    starts = tree.token_start
+    at, end = starts[gaps[0]], starts[gaps[-1]]
+    begins: list[int] = []
+    while (at := tree.data.find(b"\n", at, end)) >= 0:
+        begins.append(bisect_right(starts, at))
+        at = starts[begins[-1]]
+    between = [token for token, part in zip(gaps, parts) if part == MID]
+    rows = [token for token in begins if token < gaps[-1] or parts[-1] == MID]
+    if not rows or len(between) - len(rows) < SPARED or not set(rows) <= set(between):
+        return
+    if len({tree.column(token, ALIGNED_TAB) for token in (gaps[0], *rows)}) == 1:
+        _set_rows(plan, group, rows, has_lines)
+
+
+def _set_rows(plan: Plan, group: Group, rows: list[int], has_lines: bool) -> None:
+    """Give a list its author's rows, some of which have several items, unless a comment stands within one."""
+    low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
+    if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):
+        group.rows, group.plain = rows, False
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:

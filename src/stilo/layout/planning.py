@@ -161,12 +161,32 @@ def _is_opened(plan: Plan, token: int) -> bool:
     if b"\n" in tree.between(token):
         return True
     node = tree.parent[tree.gap_right(token)]
-    if plan.rows.style[plan.row[node]]["open"].value != "brace-line":
+    style = plan.rows.style[plan.row[node]]
+    if style["authored"].value == "rows" and _is_table(plan, node):
+        return True
+    if style["open"].value != "brace-line":
         return False
     if b"\n" not in tree.between(token - 1):
         return False
     begins = map(tree.first, tree.children(node))
     return any(b"\n" in tree.between(begin) for begin in begins if begin > token)
+
+
+def _is_table(plan: Plan, node: int) -> bool:
+    """Whether all items of a list are such lists, several, and its author began a line with each but the first."""
+    tree = plan.tree
+    if tree.data.find(b"\n", tree.start(node), tree.end(node)) < 0:
+        return False
+    apart = plan.rows.kinds.signs | plan.rows.comments
+    items = [child for child in tree.children(node) if tree.kind[child] not in apart]
+    return (
+        len(items) > 1
+        and all(
+            plan.rows.style[plan.row[item]]["authored"].value == "rows"
+                and (number == 0 or tree.begins_line(tree.first(item)))
+            for number, item in enumerate(items)
+        )
+    )
 
 
 @dataclass

@@ -85,8 +85,11 @@ class Ways:
         column: at which it begins. indent: from which its lines count. rest: the columns that follow it on its last line.
         """
         group = self.groups[number]
-        rows = None if group.rows is None else self._rows(group, column, indent, rest)
-        if rows is not None:
+        rows = None
+        is_opened = group.gaps[0] in group.forced
+        if group.rows is not None and (is_opened or not group.inner):
+            rows = self._rows(group, column, indent, rest)
+        if rows is not None and is_opened:
             return [rows]
         if self._flows(group):
             return self._ways_to_flow(group, column, indent, rest)
@@ -95,7 +98,8 @@ class Ways:
         ways = self._stacked[number]
         if group.rows is not None and not group.inner:  # its author had simple items share lines
             shelves = [way for way in ways if makes_shelf(group, way[1])]
-            return shelves + self._ways_to_flow(group, column, indent, rest)
+            filled = self._ways_to_flow(group, column, indent, rest) if rows is None else [rows]
+            return shelves + filled
         if self.is_dense and group.wrap == "stack" and not group.bulky and not group.stacked:
             filled = self._ways_to_flow(group, column, indent, rest)
             if any(self.groups[n].hard for n in group.inner):
