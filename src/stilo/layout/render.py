@@ -371,9 +371,11 @@ def _blank_lines(plan: Plan) -> dict[int, int]:
         keeps_edges = group.style["blank-edges"].value == "keep"
         last = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         for token, part in zip(group.gaps, group.parts):
-            if token in wanted and (keeps_edges or (part == MID and token != last)):
+            is_between = part == MID and token != last
+            if token in wanted and (keeps_edges or is_between):
                 found_here = texts.count(b"\n", ends[token - 1], starts[token]) - 1
-                lines[token] = max(asked.get(token, 0), min(found_here, allowed))
+                least = asked.get(token, 0) if is_between else 0
+                lines[token] = max(least, min(found_here, allowed))
     for token in there.difference(lines):
         allowed = int(plan.style(plan.code_from(token))["blank-kept"].value)
         if allowed:

@@ -1,0 +1,5 @@
+struct berth {
+
+	int lane;
+
+};

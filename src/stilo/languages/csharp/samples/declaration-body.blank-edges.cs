@@ -1,0 +1,6 @@
+class Berth
+{
+
+    int lane;
+
+}

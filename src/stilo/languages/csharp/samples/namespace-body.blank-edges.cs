@@ -1,0 +1,6 @@
+namespace Skerry
+{
+
+    class Berth { }
+
+}

@@ -1,0 +1,5 @@
+interface Mooring {
+
+    void moor();
+
+}

@@ -1,0 +1,5 @@
+class Berth {
+
+  lane = 4;
+
+}

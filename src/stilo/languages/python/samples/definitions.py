@@ -1,0 +1,11 @@
+class Berth:
+
+
+    lane = 4
+
+
+if tide > 3:
+
+
+    def lower():
+        pass
