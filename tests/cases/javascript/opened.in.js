@@ -38,3 +38,16 @@ const { captain } = await crew.ofTheSailing('Inner Sound to Stack Point', dayOfT
 const strict = fares.object({
   adult: 1450,
 }).refine(fare => fare.adult > fare.child).strict();
+harbour.use(timed(function (sailing, deck, next) { depart(sailing); next(); }));
+harbour.use('/berths/inner-sound', timed(function (sailing, deck, next) { depart(sailing); next(); }));
+harbour.register('/berths/:number/sailings', timed(async (sailing, deck, vehicles, next) => { depart(sailing); }));
+remark('Inner Sound', ['The ramp is lowered at high water,', 'and only if the crew is aboard.'].join('\n'));
+remark('Inner Sound', [...berths].map(async berth => { const tide = await tideAt(berth); depart(tide); }));
+remark([...berths].map(async berth => { const tide = await tideAt(berth); depart(tide); }).filter(tide => { return tide; }));
+const lanesOfDeck = this.lanesOfAllDecks(additionalLanes, this.sailing.lanes[indexOfLane]);
+const [upperLanes, lowerLanes] = lanesOfTheDecks(sailing.upperDeck, sailing.lowerDeck, indexOfLane);
+const boardingPasses = Object.entries(sailings).map(([number, sailing]) => passOf(sailing, number));
+const departure = clock.now().roundedToMinutes(5).inTimeZone(harbour.timeZone).asTextOf('hours');
+const onDeparture = sailings.register("departureOfAnySailing", (sailing, deck) => { depart(sailing, deck); });
+const timetable = readTimetable('the timetable of the winter season, from November until March');
+ferry.read(this[deck], buffer, 0, buffer.length, null, (error, lanes, tide) => this[onRead](error, lanes, tide));
