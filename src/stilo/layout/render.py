@@ -23,12 +23,17 @@ from stilo.layout.spelling import marks_beside, respell
 from stilo.layout.trailing import settle_tails
 from stilo.records import dataclass
 from stilo.sheet.properties import Value
+from stilo.tree.flat import Tree
 from stilo.width import display_width
 
 #: Columns that a tab takes in texts whose lines follow the first.
 FOLLOWED_TAB = 4
 # A further line of a comment that begins with a star.
 _STARRED = re.compile(rb"\n[ \t]*\*")
+# The margin of the second line of a comment, if two stars begin it.
+_TWO_STARS = re.compile(rb"[^\n]*\n([ \t]*)\*\*")
+#: Columns that a tab takes before such stars.
+STARS_TAB = 8
 # A line without text, with the line end before it.
 _BLANK_LINE = re.compile(rb"\n[ \t\r\f\v]*\n")
 
@@ -195,10 +200,11 @@ def _move_comments(
             continue
         if b"\n" in text:
             line, column = margins.line(token)
+            stars = 0 if _has_stars_below(plan.tree, token) else 1
             if token in plan.trailing:
                 beside = column + reach(tokens, gaps, line, token) + len(gaps[token])
-                column = beside if _is_room(text, beside, values) else column
-            moved = _move_comment(text, column, partial(margins.text, token), values)
+                column = beside if _is_room(text, beside, values, stars) else column
+            moved = _move_comment(text, column, partial(margins.text, token), values, stars)
             moved = moved if trims else _with_blanks(moved, text)
         elif trims and text[-1:].isspace():
             moved = text.rstrip()
@@ -383,12 +389,25 @@ def _blank_lines(plan: Plan) -> dict[int, int]:
     return lines
 
 
+def _has_stars_below(tree: Tree, token: int) -> bool:
+    """Whether the lines of a comment begin with two stars that stand below the two signs it begins with."""
+    found = _TWO_STARS.match(tree.source_text(token))
+    if found is None:
+        return False
+    return len(found[1].expandtabs(STARS_TAB)) == tree.column(token, STARS_TAB)
+
+
 def _move_comment(
-    text: bytes, column: int, margin: Callable[[int], bytes], values: Mapping[str, Value]
+    text: bytes,
+    column: int,
+    margin: Callable[[int], bytes],
+    values: Mapping[str, Value],
+    stars: int,
 ) -> bytes:
     """Set the further lines of a block comment to where the comment now stands.
 
-    column: at which its line begins. margin: what lines begin with, by their column.
+    column: at which its line begins. margin: what lines begin with, by their column. stars: how many columns further in
+    the stars stand at the begins of lines.
 
     Where most begin with a star, the stars are set under the first, and other lines keep their distance
     from the first of these; else the lines keep their places among themselves and the leftmost is set to
@@ -398,12 +417,12 @@ def _move_comment(
     first, *rest = [line.rstrip() for line in text.split(b"\n")]
     starred = len(_STARRED.findall(text))
     if starred == len(rest):
-        start = b"\n" + margin(column + 1)
+        start = b"\n" + margin(column + stars)
         return first + b"".join([start + line.lstrip() for line in rest])
     width = int(values["tab-width"])
     expanded = [_with_plain_margin(line, width) for line in rest]
     if 2 * starred > sum(map(bool, rest)):
-        return b"\n".join([first, *_under_stars(expanded, column + 1, margin)])
+        return b"\n".join([first, *_under_stars(expanded, column + stars, margin)])
     last = expanded[-1].lstrip()
     inner = [line for line in expanded[:-1] if line]
     closes_alone = last.strip(b"*-=/") == b"" and bool(inner)
@@ -425,10 +444,10 @@ def _move_comment(
     return b"\n".join([first, *moved])
 
 
-def _is_room(text: bytes, column: int, values: Mapping[str, Value]) -> bool:
+def _is_room(text: bytes, column: int, values: Mapping[str, Value], stars: int) -> bool:
     """Whether the further lines of a comment fit below it, where it begins at a column."""
     width = int(values["width"])
-    lines = _move_comment(text, column, lambda at: b" " * at, values).split(b"\n")
+    lines = _move_comment(text, column, lambda at: b" " * at, values, stars).split(b"\n")
     return all(display_width(line.decode()) <= width for line in lines[1:])
 
 

@@ -85,7 +85,6 @@ int __attribute__((noinline)) moor(void)
 {
     return 0;
 }
-
 _Static_assert(sizeof(int) == 4, "lanes are four bytes");
 
 void nothing(void) {}

@@ -9,3 +9,4 @@ class Harbour {
   void Open() { this.decks.AddRange(new object[] { "Upper", "Main", "Lower", "Shelf", "Bicycles", "Lorries and trailers", "Cars" }); }
 }
 class FerryOfTheOuterIslands : Vessel, ITimetabled, IRegistered, IInsured, IComparable<FerryOfTheOuterIslands> {}
+class Updates { void Load() { for (int upperLane = 0, lowerLane = numberOfAllLanes, middle = lowerLane / 2; upperLane < lowerLane; upperLane++, lowerLane--) Stow(); } }

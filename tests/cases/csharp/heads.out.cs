@@ -39,3 +39,14 @@ class Harbour
 
 class FerryOfTheOuterIslands
         : Vessel, ITimetabled, IRegistered, IInsured, IComparable<FerryOfTheOuterIslands> {}
+
+class Updates
+{
+    void Load()
+    {
+        for (int upperLane = 0, lowerLane = numberOfAllLanes, middle = lowerLane / 2;
+                upperLane < lowerLane;
+                upperLane++, lowerLane--)
+            Stow();
+    }
+}

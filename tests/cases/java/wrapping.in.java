@@ -22,3 +22,4 @@ return firstHarbour.equals(secondHarbour) == thirdHarbour.equals(fourthHarbourOf
 static <A extends Vehicle, B extends Comparable<B>> java.util.function.Function<A, B> extractor(Class<A> type, String name) { return null; }
 }
 class Spine { Object first() { return Harbour.allByName(host)[0]; } Object second() { return theHarbourMaster.allBerthsByNameAndDepth(nameOfTheBerth, depthOfTheBerthInMetres)[numberOfTheBerth].name(); } }
+class Updates { void load() { for (int upperLane = 0, lowerLane = numberOfAllLanes, middle = lowerLane / 2; upperLane < lowerLane; upperLane++, lowerLane--) stow(); } }

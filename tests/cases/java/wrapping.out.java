@@ -94,3 +94,12 @@ class Spine {
                 .name();
     }
 }
+
+class Updates {
+    void load() {
+        for (int upperLane = 0, lowerLane = numberOfAllLanes, middle = lowerLane / 2;
+                upperLane < lowerLane;
+                upperLane++, lowerLane--)
+            stow();
+    }
+}
