@@ -10,3 +10,14 @@ class Harbour {
 }
 class FerryOfTheOuterIslands : Vessel, ITimetabled, IRegistered, IInsured, IComparable<FerryOfTheOuterIslands> {}
 class Updates { void Load() { for (int upperLane = 0, lowerLane = numberOfAllLanes, middle = lowerLane / 2; upperLane < lowerLane; upperLane++, lowerLane--) Stow(); } }
+[Sailing("Inner Sound to Stack Point"), Ramped(false), Berthed(3), Timetabled("winter"), InsuredFor(Vehicles.All)]
+class Attributed {
+  [Counted] int Lanes { [Counted]
+    get { return 4; } [Logged] set { } }
+  void Check() {
+    Expect.Throws<NoBerthException>("Northness", null, () => harbour.MoorTheFerryAt("the northern berth"));
+    this.departure = this.RegisterTheDeparture(observer, subscription, sailing => sink.Sailing = sailing);
+    Task.Run(() => harbour.WhenTheTideIsHigh(tide => { depart(tide); }));
+    CurrentHarbour.Instance.Schedule(this, (_, me) => subscription.Sailing = me.Run(observer, subscription, sail));
+  }
+}

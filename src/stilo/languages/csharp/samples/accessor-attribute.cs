@@ -1,0 +1,7 @@
+class Ferry {
+    int Lanes {
+        [Counted]
+        get { return 4; }
+        [Logged] set {}
+    }
+}

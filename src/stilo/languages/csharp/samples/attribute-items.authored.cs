@@ -1,0 +1,5 @@
+[
+    Sailing,
+    Ramped
+]
+class Ferry {}
