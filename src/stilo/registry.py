@@ -12,7 +12,7 @@ from pathlib import Path, PurePath
 from stilo.errors import Fault, SheetError, UnknownLanguage, UnreadableSource
 from stilo.language import Language
 from stilo.paths import shown_path
-from stilo.reading import MOST_SETTINGS, read_file
+from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.sheet.every import of_every_role
 from stilo.sheet.parse import read_facts
 from stilo.support import NO_SUPPORT, Support
@@ -22,6 +22,8 @@ _VERSION = re.compile(r"(?<=\d)\.[\d.]+$")
 BASE = "base"
 SUFFIX = ".stilo"
 _FOLDER = "stilo.languages"
+#: How many bytes of a text are looked through for what shows its language.
+MOST_SHOWN = 1 << 16
 
 
 def sheet_text(name: str) -> str:
@@ -141,6 +143,30 @@ def language_called(word: str) -> str | None:
 def _language_of_name(base: str) -> str | None:
     globs = _said_by_all("files", "notebooks")
     return next((name for glob, name in globs if fnmatchcase(base, glob)), None)
+
+
+def language_claiming(path: str | Path) -> str | None:
+    """The name of a language that claims a file though its name is that of another language; or None.
+
+    The text of the file shows it, as the sheet of that language says (fact `claims`).
+    """
+    base = os.path.basename(path)
+    claims = [claim for claim in _claims() if fnmatchcase(base, claim[0])]
+    head = head_of(path, MOST_SHOWN) if claims else b""
+    for _, shown, never, name in claims:
+        if shown.search(head) and not never.search(head):
+            return name
+    return None
+
+
+@lru_cache
+def _claims() -> tuple[tuple[str, re.Pattern[bytes], re.Pattern[bytes], str], ...]:
+    said = _said_by_all("claims")
+    triples = zip(said[::3], said[1::3], said[2::3])
+    return tuple(
+        (glob, re.compile(shown.encode()), re.compile(never.encode()), name)
+        for (glob, name), (shown, _), (never, _) in triples
+    )
 
 
 def language_for_first_line(line: bytes) -> str | None:

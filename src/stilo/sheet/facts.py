@@ -66,6 +66,11 @@ FACTS = {
         most=2,
     ),
     "files": FactKind("globs of the file names that are in this language"),
+    "claims": FactKind(
+        "a glob of names of files of another language, a pattern by which the text of one shows that it is in this "
+        "language, and one by which it shows that it is not, in turn",
+        3
+    ),
     "called": FactKind(
         "other names of the language, in lower case, such as those that stand behind the fence of code"
     ),
@@ -267,6 +272,7 @@ class Facts:
     free_lines: FreeLines | None
     preprocessed: Preprocessed | None
     files: tuple[str, ...]
+    claims: tuple[tuple[str, re.Pattern[bytes], re.Pattern[bytes]], ...]
     called: tuple[str, ...]
     interpreters: tuple[str, ...]
     notebooks: tuple[str, ...]
@@ -313,6 +319,13 @@ class Facts:
     def suffixes(self) -> tuple[str, ...]:
         """The endings of the names of files in this language."""
         return tuple(glob[1:] for glob in self.globs if glob.startswith("*."))
+
+    def claims_text(self, base: str, head: bytes) -> bool:
+        """Whether a file of this name is in the language for what its text begins with, though its name says another."""
+        return any(
+            fnmatchcase(base, glob) and shown.search(head) and not never.search(head)
+            for glob, shown, never in self.claims
+        )
 
     def is_notebook(self, path: str) -> bool:
         """Whether a file's name says that it is a notebook."""
@@ -363,6 +376,7 @@ def read_facts_of(
         ),
         preprocessed=reader.read("directives", reader.preprocessed),
         files=words("files"),
+        claims=reader.read("claims", reader.claims) or (),
         called=words("called"),
         interpreters=words("interpreters"),
         notebooks=words("notebooks"),
@@ -431,6 +445,12 @@ class _FactReader:
 
     def pattern(self, text: bytes, flags: int = 0) -> re.Pattern[bytes]:
         return compiled(text, flags, self.is_ours)
+
+    def claims(
+        self, said: Sequence[str]
+    ) -> tuple[tuple[str, re.Pattern[bytes], re.Pattern[bytes]], ...]:
+        triples = zip(said[::3], said[1::3], said[2::3])
+        return tuple((g, self.pattern(f.encode()), self.pattern(n.encode())) for g, f, n in triples)
 
     def read_as(self, said: Sequence[str]) -> Sequence[tuple[re.Pattern[bytes], bytes]]:
         if not all(said[1::2]):

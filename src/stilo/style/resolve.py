@@ -18,8 +18,8 @@ from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
-    define_language, is_setting, language_called, language_for_file, language_for_first_line,
-    language_names, load_language,
+    MOST_SHOWN, define_language, is_setting, language_called, language_claiming, language_for_file,
+    language_for_first_line, language_names, load_language,
 )
 from stilo.request import Command, FindInner, Inner
 from stilo.sheet.every import meant
@@ -359,10 +359,17 @@ class Styles:
                 if fnmatchcase(inside if "/" in pattern else target.name, pattern):
                     return language
             for name in config.sheets:
-                if any(fnmatchcase(target.name, g) for g in self._named(name, layers).facts.globs):
+                facts = self._named(name, layers).facts
+                if any(fnmatchcase(target.name, glob) for glob in facts.globs):
+                    return name
+                if (
+                    facts.claims
+                    and facts.claims_text(target.name, head_of(target.path, MOST_SHOWN))
+                ):
                     return name
         try:
-            return language_for_file(target.shown)
+            named = language_for_file(target.shown)
+            return language_claiming(target.path) or named
         except UnknownLanguage:
             suffix = os.path.splitext(target.name)[1]
             known = None if suffix else language_for_first_line(_first_line(target.path))

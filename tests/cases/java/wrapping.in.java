@@ -23,3 +23,9 @@ static <A extends Vehicle, B extends Comparable<B>> java.util.function.Function<
 }
 class Spine { Object first() { return Harbour.allByName(host)[0]; } Object second() { return theHarbourMaster.allBerthsByNameAndDepth(nameOfTheBerth, depthOfTheBerthInMetres)[numberOfTheBerth].name(); } }
 class Updates { void load() { for (int upperLane = 0, lowerLane = numberOfAllLanes, middle = lowerLane / 2; upperLane < lowerLane; upperLane++, lowerLane--) stow(); } }
+class Lambdas { void check() {
+   expectThrown(NoBerthException.class, () -> harbour.moorTheFerryAt(new Berth(northernQuay, 0), deck));
+   scheduleTheDeparture(this, (all, me) -> subscription.sailing = me.run(observer, subscription, sail));
+   sailings.computeIfAbsent(nameOfTheHarbour, key -> executor.submit(() -> { depart(sailing, deck, berth); }));
+   sailings.computeIfAbsent(nameOfTheHarbour, key -> sailingsOf(key).stream().filter(Sailing::departs).toList());
+} }

@@ -103,3 +103,19 @@ class Updates {
             stow();
     }
 }
+
+class Lambdas {
+    void check() {
+        expectThrown(
+                NoBerthException.class,
+                () -> harbour.moorTheFerryAt(new Berth(northernQuay, 0), deck));
+        scheduleTheDeparture(
+                this, (all, me) -> subscription.sailing = me.run(observer, subscription, sail));
+        sailings.computeIfAbsent(nameOfTheHarbour, key -> executor.submit(() -> {
+            depart(sailing, deck, berth);
+        }));
+        sailings.computeIfAbsent(
+                nameOfTheHarbour,
+                key -> sailingsOf(key).stream().filter(Sailing::departs).toList());
+    }
+}
