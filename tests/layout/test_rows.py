@@ -135,7 +135,7 @@ CASES = [
         'char *a = "b"\n"c" "d";\nchar *e = "f" "g";\nchar *h = f("i"\n"j");\n',
         {},
         'char *a = "b"\n          "c"\n          "d";\nchar *e = "f" "g";\n'
-        'char *h = f(\n        "i"\n        "j");\n',
+        'char *h = f("i"\n            "j");\n',
     ),
     (
         "strings on two lines, if a setting has it",

@@ -30,8 +30,7 @@ abstract non-sealed class Deck<@Nullable K, V extends Ramp<K>> extends Hull impl
 
     abstract int lanes();
     native void steer();
-    transient volatile int a, b = 2, c[];
-    ;
+    transient volatile int a, b = 2, c[];;
 
     Deck(int... lanes) {
         this(lanes, null);

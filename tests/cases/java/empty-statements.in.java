@@ -1,0 +1,7 @@
+class Berth {
+  void moor() { lower();; if (tide) {} ; };
+  int lane;;
+  // then
+  ;
+};
+interface Deck { ; };

@@ -1,0 +1,13 @@
+class Berth {
+    void moor() {
+        lower();;
+        if (tide) {};
+    };
+    int lane;;
+    // then
+    ;
+};
+
+interface Deck {
+    ;
+};
