@@ -309,7 +309,7 @@ class _Fitter:
             waits = not is_sealed and self._passes_width(group, column, opens)
             if not waits:
                 yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
-        if is_sealed or self._is_in_vain(group, indent):
+        if is_sealed or self._is_in_vain(group, column, indent):
             return found
         enough = self._enough(found, rest)
         least = 0 if enough < 0 else self._least(group, min(indent, margin))
@@ -414,13 +414,15 @@ class _Fitter:
                 return more
         return 0
 
-    def _is_in_vain(self, group: Group, indent: int) -> bool:
-        """Whether brackets that may come would hold a word, such as a long text, that is too long even so."""
+    def _is_in_vain(self, group: Group, column: int, indent: int) -> bool:
+        """Whether brackets that may come would hold a word, such as a long text, that is too long even so, and about
+        as much. column: at which it begins without them."""
         if not group.own or group.must_open or group.inner or len(group.gaps) != 2:
             return False
         begin, stop = group.gaps
-        column = self.ways.inner_column(group, 0, indent, True)
-        return column + self.ends[stop - 1] - self.starts[begin] > self.limit
+        length = self.ends[stop - 1] - self.starts[begin]
+        past = self.ways.inner_column(group, 0, indent, True) + length - self.limit
+        return past > 0 and 2 * past > column + length - self.limit
 
     def _open(
         self,

@@ -253,6 +253,8 @@ def _plain_declarations(nodes: Iterable[Any], wanted: str) -> Iterable[tuple[str
     for node in nodes:
         if node.type != "qualified-rule":
             continue
+        if not any(token.type == "ident" and token.value == wanted for token in node.content):
+            continue  # most rules, which need not be taken apart for it
         kinds = [t.value for t in node.prelude if t.type == "ident"]
         for item in tinycss2.parse_blocks_contents(node.content, True, True):
             if item.type == "declaration" and item.name == wanted:

@@ -28,20 +28,6 @@ int y;
 /*
 
 */
-/*
-** The ramp is lowered last.
-**
-**   at high water
-*/
-int ramp;
-    /* The berth
-    ** of the day.
-    */
-    int berth;
-/*
- ** one further in
- */
-int lane;
 void moor(void) {}
 EXPORT_SYMBOL(moor);
 void sail(void) {}

@@ -23,26 +23,12 @@ int x;
    odd
  */
 int y;
+
 /*
  */
 /*
 
  */
-/*
-** The ramp is lowered last.
-**
-**   at high water
-*/
-int ramp;
-/* The berth
-** of the day.
-*/
-int berth;
-/*
- ** one further in
- */
-int lane;
-
 void moor(void) {}
 EXPORT_SYMBOL(moor);
 

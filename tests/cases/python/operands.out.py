@@ -74,3 +74,12 @@ def sailings(self):
     reply = yield from self.lanes
     yield (self.berth, self.deck)
     yield (self.berth,)
+
+
+ferries["Guillemot"] = (
+    f"the ferry from {harbour.name} to {island.name}, by way of Northness"
+)
+ferries["Guillemot of the Outer Islands"] = (
+    f"the ferry from {harbour.name} to {island.name}, by way of North"
+)
+ferries["Guillemot"] = "https://skerry.example/timetables/2027/summer/sailings-of-the-outer-islands-by-way-of-northness"
