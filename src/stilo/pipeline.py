@@ -301,9 +301,7 @@ def _refused(text: Text, unsafe: UnsafeResult) -> StiloError:
     if not text.parsed.unread:
         return unsafe
     place = text.source.position(text.parsed.unread[0][0])
-    message = (
-        "syntax error: cannot be read, and how the rest is read depends on it; the file is left as it was"
-    )
+    message = "syntax error: cannot be read, and how the rest is read depends on it; the file is left as it was"
     return SyntaxFault(Fault(text.source.name, *place, message))
 
 

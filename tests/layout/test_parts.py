@@ -283,9 +283,7 @@ def test_comments_of_a_team_act_on_their_lines_too() -> None:
 
 
 def test_a_comment_acts_on_the_line_below() -> None:
-    text = (
-        "class A {\n    // NOLINT\n    int a = f(1,\n        2);\n    int b = g(1,\n        2);\n}\n"
-    )
+    text = "class A {\n    // NOLINT\n    int a = f(1,\n        2);\n    int b = g(1,\n        2);\n}\n"
     kept = text.replace("int b = g(1,\n        2)", "int b = g(1, 2)")
     assert stilo.reformat(text, "java").text == kept
 

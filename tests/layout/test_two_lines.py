@@ -62,9 +62,7 @@ def test_two_lines_of_which_one_is_too_long_are_none() -> None:
 
 
 def test_a_function_among_the_arguments_opens_beside_none_of_them() -> None:
-    call = (
-        "report(quay_of_the_sailing, [&](int berth) { moor(berth); load(berth); }, lanes, deck, tide);"
-    )
+    call = "report(quay_of_the_sailing, [&](int berth) { moor(berth); load(berth); }, lanes, deck, tide);"
     assert "        lanes,\n        deck,\n" in laid_out(call, "cpp")
 
 

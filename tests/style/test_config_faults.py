@@ -7,9 +7,7 @@ import pytest
 import stilo
 
 WORDS = '"row", "flow", "stack", "stack-always"'
-STYLES = (
-    "allman, gnu, horstmann, java-conventions, k-and-r, one-true-brace, ratliff, stroustrup, whitesmiths"
-)
+STYLES = "allman, gnu, horstmann, java-conventions, k-and-r, one-true-brace, ratliff, stroustrup, whitesmiths"
 BY = "others by a path that ends in .toml, or as package:name"
 
 FAULTS = [

@@ -162,9 +162,7 @@ def test_the_oldest_python_of_a_project_counts(place, said: str, oldest: str) ->
     place({"pyproject.toml": f'[project]\nrequires-python = "{said}"\n', "a/b/c.py": ""})
     style = stilo.Styles().of("a/b/c.py")
     assert style.values["oldest-python"] == oldest
-    text = (
-        "with deck(upper) as one, deck(lower, height) as other, deck(2), deck(3), deck(44):\n    x\n"
-    )
+    text = "with deck(upper) as one, deck(lower, height) as other, deck(2), deck(3), deck(44):\n    x\n"
     result = stilo.reformat_styled(text, style, name="a/b/c.py")
     assert ("with (" in result.text) == (oldest == "3.9")
     assert stilo.Styles({"oldest-python": "3.9"}).of("a/b/c.py").values["oldest-python"] == "3.9"

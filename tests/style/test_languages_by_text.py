@@ -33,9 +33,7 @@ def test_the_text_of_a_header_tells_its_language(tmp_path: Path, text: str, lang
 
 
 def test_a_sheet_of_ones_own_claims_files_by_their_text(tmp_path: Path) -> None:
-    sheet = (
-        '@language log { grammar: tree_sitter_json; files: "*.log"; claims: "*.h" "^SKERRY" "(?!)"; }'
-    )
+    sheet = '@language log { grammar: tree_sitter_json; files: "*.log"; claims: "*.h" "^SKERRY" "(?!)"; }'
     (tmp_path / "log.stilo").write_text(sheet)
     (tmp_path / "stilo.toml").write_text('[sheets]\nlog = "log.stilo"\n')
     for text, language in (("SKERRY\n", "log"), ("int lane;\n", "c")):

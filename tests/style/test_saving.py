@@ -158,9 +158,7 @@ def test_a_value_in_a_directive(one, has_crlf: bool) -> None:
 
 
 def test_a_whole_style_in_a_file_gives_the_same_result_elsewhere(place, run) -> None:
-    sailing = (
-        "class Sailing { void moor(int lane) { if (lane > 0) { board(lane); } else { leave(); } } }\n"
-    )
+    sailing = "class Sailing { void moor(int lane) { if (lane > 0) { board(lane); } else { leave(); } } }\n"
     folder = place({
         "Sailing.java": sailing,
         "stilo.toml": 'style = "allman"\nindent = 3\n',

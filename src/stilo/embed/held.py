@@ -295,9 +295,7 @@ class HeldTexts:
             return None if is_said else self._unread(token, why)
         is_whole = "\n" in was.before and "\n" in was.after
         if form.is_own and was.before and not is_whole and _ends_matter(inner):
-            why = (
-                f"cannot be laid out as {called}: white space where the text begins or ends may show"
-            )
+            why = f"cannot be laid out as {called}: white space where the text begins or ends may show"
             return self._unread(token, why)
         holes = None
         if isinstance(inner, Inner):

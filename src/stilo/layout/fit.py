@@ -415,14 +415,15 @@ class _Fitter:
         return 0
 
     def _is_in_vain(self, group: Group, column: int, indent: int) -> bool:
-        """Whether brackets that may come would hold a word, such as a long text, that is too long even so, and about
-        as much. column: at which it begins without them."""
+        """Whether brackets that may come would hold a word, such as a long text, that is too long even so, and spare
+        little: no eighth of a line, or less than half of what is too long. column: at which it begins without them."""
         if not group.own or group.must_open or group.inner or len(group.gaps) != 2:
             return False
         begin, stop = group.gaps
-        length = self.ends[stop - 1] - self.starts[begin]
-        past = self.ways.inner_column(group, 0, indent, True) + length - self.limit
-        return past > 0 and 2 * past > column + length - self.limit
+        inner = self.ways.inner_column(group, 0, indent, True)
+        past = inner + self.ends[stop - 1] - self.starts[begin] - self.limit
+        spared = column - inner
+        return past > 0 and (8 * spared < self.limit or spared < past)
 
     def _open(
         self,

@@ -89,9 +89,7 @@ def _parts(
         )
         yield _picture(figures["history"], "Share of lines in style over time")
     if refused:
-        yield (
-            f"<h2>Not looked at</h2>\n<p>{count_of(len(refused), 'file')} could not be read:</p><ul>"
-        )
+        yield f"<h2>Not looked at</h2>\n<p>{count_of(len(refused), 'file')} could not be read:</p><ul>"
         yield from (f"<li>{escape(line)}</li>" for line in refused[:WORST])
         yield f"</ul>{f'<p>and {len(refused) - WORST} more</p>' if len(refused) > WORST else ''}"
     yield f"<p><small>Made by Stilo {stilo.__version__}.</small></p>\n</html>"
