@@ -372,10 +372,11 @@ class _Structure:
         while at < high:
             token = tokens[at]
             is_combinator = context == "selector" and token.type in _COMBINATORS
-            if token.type == "whitespace" or token.type == "!" or is_combinator:
+            is_important = context != "selector" and token.type == "!"
+            if token.type == "whitespace" or is_important or is_combinator:
                 yield from self._together(begin, at)
                 begin = at + 1
-                if token.type == "!":
+                if is_important:
                     begin = min(high, self._skipped(at + 1, high) + 1)
                 if token.type != "whitespace":
                     yield at, begin
@@ -402,7 +403,7 @@ class _Structure:
         """One word, or what stands together without white space."""
         tokens = self._tokens
         first = tokens[low]
-        if first.type == "!":
+        if first.type == "!" and context != "selector":
             self._leaf("important", low, high - 1)
         elif first.type in _COMBINATORS and high == low + 1:
             self._leaf(first.type if context else "word", low)
