@@ -8,7 +8,7 @@ both. The children speak for their sides (`after`, `before`, `break`, `brace`,
 from __future__ import annotations
 
 from stilo.records import dataclass
-from stilo.sheet.cascade import Cascade, Declared, Sort, Style
+from stilo.sheet.cascade import Cascade, Declared, NodeKey, Style
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds
 from stilo.tree.optional_brackets import OwnBrackets
@@ -48,7 +48,7 @@ class Gap:
 
 
 class Place(dict[int, int]):
-    """A place that nodes may stand in, and, by its packed sort, the row of each there.
+    """A place that nodes may stand in, and, by its packed key, the row of each there.
 
     around, beside: what the parent's state says around its children, and the previous sibling's
     beside it. branches: kinds that are told apart by conditions, with the first to ask, and the row
@@ -160,7 +160,7 @@ class Rows:
         return self._places.setdefault((around, beside), Place(around, beside))
 
     def row(self, place: Place, packed: int, tree: Tree, node: int) -> int:
-        """The row for a node of a sort that its place does not answer."""
+        """The row for a node with a key that its place does not answer."""
         kinds: tuple[int, ...] = ()
         by_children = place.by_children.get(packed)
         if by_children is not None:
@@ -170,10 +170,10 @@ class Rows:
                 return found
         asked = place.branches.get(packed)
         if asked is None:
-            sort = Sort.of(packed)
-            state = self.cascade.step(place.around, place.beside, sort)
+            key = NodeKey.of(packed)
+            state = self.cascade.step(place.around, place.beside, key)
             if state >= 0:
-                row = place[packed] = self._row_for(place.around, place.beside, state, sort.kind)
+                row = place[packed] = self._row_for(place.around, place.beside, state, key.kind)
                 return row
             asked = place.branches[packed] = (state, {})
         branch, rows = asked
@@ -191,7 +191,7 @@ class Rows:
         )
         known = rows.get(state)
         if known is None:
-            kind = Sort.of(packed).kind
+            kind = NodeKey.of(packed).kind
             known = rows[state] = self._row_for(place.around, place.beside, state, kind)
         if only_children and not was_asked:
             if not kinds:
@@ -223,7 +223,7 @@ class Rows:
         return found
 
     def shortened(self, place: Place, row: int, packed: int) -> int:
-        """The row of a body, of this row and sort, that may stand on the line that opens it."""
+        """The row of a body, of this row and key, that may stand on the line that opens it."""
         key = (place.around, place.beside, row)
         if key not in self._shortened:
             with self.cascade.lock:
@@ -239,7 +239,7 @@ class Rows:
                     changes["brace"] = style["short"]._replace(value="auto")
                 state = self.cascade.altered(self._states[row], changes)
                 self._shortened[key] = self._new_row(
-                    place.around, place.beside, state, Sort.of(packed).kind
+                    place.around, place.beside, state, NodeKey.of(packed).kind
                 )
         return self._shortened[key]
 

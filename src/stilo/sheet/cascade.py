@@ -128,16 +128,16 @@ FIELD_SHIFT, VARIANT_SHIFT = 12, 24
 _LOW = (1 << FIELD_SHIFT) - 1
 
 
-class Sort(NamedTuple):
-    """What of a node is known beforehand: kind, field (or 0), and whose values hold there."""
+class NodeKey(NamedTuple):
+    """What selects the rules of a node without a look at the node: its kind, its field (or 0), and whose values hold."""
 
     kind: int
     field: int
     variant: int
 
     @classmethod
-    def of(cls, packed: int) -> Sort:
-        """The sort that is packed in one number."""
+    def of(cls, packed: int) -> NodeKey:
+        """The key that a number packs."""
         return cls(packed & _LOW, packed >> FIELD_SHIFT & _LOW, packed >> VARIANT_SHIFT)
 
 
@@ -224,20 +224,20 @@ class Cascade:
         """The computed style that a state carries."""
         return self.styles[self.states[state].style]
 
-    def step(self, around: int, beside: int, sort: Sort) -> int:
+    def step(self, around: int, beside: int, key: NodeKey) -> int:
         """The state of a node, or (negative) `~index` of the branch to `follow`.
 
         around, beside: these numbers of the states of its parent and its previous sibling.
         """
         with self.lock:
-            return self._resolve(around, beside, sort, {}, None)
+            return self._resolve(around, beside, key, {}, None)
 
     def follow(
         self, branch: int, around: int, beside: int, packed: int, tree: Tree, node: int
     ) -> tuple[int, bool]:
         """Ask the node the conditions of a branch and of those after it, down to its state.
 
-        packed: the sort of the node. Second, whether none but the kinds of its children were asked
+        packed: the key of the node. Second, whether none but the kinds of its children were asked
         for.
         """
         result, only_children = branch, True
@@ -252,19 +252,19 @@ class Cascade:
                 only_children = only_children and at.test.by_children
             way = at.ways.get(answer)
             if way is None:
-                sort = Sort.of(packed)
+                key = NodeKey.of(packed)
                 with self.lock:
                     if isinstance(answer, bool):
                         known = {**at.known, at.test.name: answer}
-                        way = self._resolve(around, beside, sort, known, at.children)
+                        way = self._resolve(around, beside, key, known, at.children)
                     else:
-                        way = self._resolve(around, beside, sort, at.known, answer)
+                        way = self._resolve(around, beside, key, at.known, answer)
                     at.ways[answer] = way
             result = way
         return result, only_children
 
     def _resolve(
-        self, around: int, beside: int, sort: Sort, known: Answers, children: frozenset[int] | None
+        self, around: int, beside: int, key: NodeKey, known: Answers, children: frozenset[int] | None
     ) -> int:
         def holds(test: Test) -> bool:
             if test.child_kinds is not None:
@@ -276,15 +276,15 @@ class Cascade:
             return known[test.name]
 
         try:
-            return self._compute(around, beside, sort, holds)
+            return self._compute(around, beside, key, holds)
         except _Unanswered as question:
             self.branches.append(_Branch(question.test, known, children))
             return ~(len(self.branches) - 1)
 
     def _compute(
-        self, around_id: int, beside_id: int, sort: Sort, holds: Callable[[Test], bool]
+        self, around_id: int, beside_id: int, key: NodeKey, holds: Callable[[Test], bool]
     ) -> int:
-        kind, field_number, variant = sort
+        kind, field_number, variant = key
         around, beside = self._arounds[around_id], self._besides[beside_id]
         is_first = beside_id == self.states[self.outside].beside
         roles: frozenset[str] = frozenset()

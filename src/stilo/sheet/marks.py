@@ -6,7 +6,7 @@ the nodes that are asked for are looked at, and those on the way to them.
 
 from __future__ import annotations
 
-from stilo.sheet.cascade import FIELD_SHIFT, Cascade, Declared, Sort
+from stilo.sheet.cascade import FIELD_SHIFT, Cascade, Declared, NodeKey
 from stilo.tree.flat import Tree
 
 #: (around, beside) → kind → state, or a branch; shared by all trees of a language.
@@ -96,7 +96,7 @@ class Marks:
         place = self._place(around, beside)
         found = place.get(packed)
         if found is None:
-            found = place[packed] = self._cascade.step(around, beside, Sort.of(packed))
+            found = place[packed] = self._cascade.step(around, beside, NodeKey.of(packed))
         if found < 0:
             found, _ = self._cascade.follow(found, around, beside, packed, self._tree, node)
         return found
