@@ -20,6 +20,7 @@ from stilo.readers.conditional import BRANCH, DIRECTIVE, ConditionalReader
 from stilo.readers.grammar import GrammarMissing, GrammarReader
 from stilo.readers.reader import AskingReader, Parsed, Reader, Wanted, WordReader
 from stilo.sheet.cascade import Cascade, RuleIndex
+from stilo.sheet.compounds import Compound, Selector
 from stilo.sheet.every import meant, of_every_role
 from stilo.sheet.facts import Fact, Facts, read_facts_of
 from stilo.sheet.marks import Marks, Steps
@@ -28,7 +29,7 @@ from stilo.sheet.parse import (
     read_sheet, role_names, whole_kinds, words_of,
 )
 from stilo.sheet.properties import CLASSES, ORDER, PROPERTIES, Naming, Parts, Readings, Type, Value
-from stilo.sheet.selectors import Compound, Selector, SelectorReader
+from stilo.sheet.selectors import SelectorReader
 from stilo.source import Source
 from stilo.support import NO_SUPPORT, Support
 from stilo.tree.flat import Tree

@@ -15,9 +15,9 @@ from dataclasses import field, replace
 from typing import Any, NamedTuple
 
 from stilo.records import dataclass
+from stilo.sheet.compounds import Compound, Test
 from stilo.sheet.parse import Declaration, Rule
 from stilo.sheet.properties import PROPERTIES, Value
-from stilo.sheet.selectors import Compound, Test
 from stilo.tree.flat import Tree
 
 
@@ -264,7 +264,12 @@ class Cascade:
         return result, only_children
 
     def _resolve(
-        self, around: int, beside: int, key: NodeKey, known: Answers, children: frozenset[int] | None
+        self,
+        around: int,
+        beside: int,
+        key: NodeKey,
+        known: Answers,
+        children: frozenset[int] | None,
     ) -> int:
         def holds(test: Test) -> bool:
             if test.child_kinds is not None:

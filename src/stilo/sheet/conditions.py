@@ -3,18 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from typing import TYPE_CHECKING
 
+from stilo.sheet.compounds import Compound, Numbers
 from stilo.tree.flat import Tree
 
-if TYPE_CHECKING:
-    from stilo.sheet.selectors import Compound
-
-Numbers = frozenset[int]
 #: A way from a node, step by step: what joins it, kinds, None where any fits, and what else is asked.
-Path = Sequence[tuple[str, "Numbers | None", "Compound | None"]]
+Path = Sequence[tuple[str, Numbers | None, Compound | None]]
 #: Kinds of neighbours, each None where any fits.
-Chain = Sequence["Numbers | None"]
+Chain = Sequence[Numbers | None]
 #: What stands after the last child.
 NO_KIND = -1
 

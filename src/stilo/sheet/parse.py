@@ -19,12 +19,13 @@ from tinycss2.serializer import serialize_string_value
 
 from stilo.errors import Fault, near
 from stilo.records import dataclass
+from stilo.sheet.compounds import Selector
 from stilo.sheet.facts import FACTS, Fact
 from stilo.sheet.place import Place
 from stilo.sheet.properties import (
     ORDER, PROPERTIES, ROLE, Parts, Property, Type, Value, Whole, Words, is_number
 )
-from stilo.sheet.selectors import Selector, SelectorFault, SelectorReader
+from stilo.sheet.selectors import SelectorFault, SelectorReader
 
 
 @dataclass(frozen=True)
