@@ -51,3 +51,5 @@ const departure = clock.now().roundedToMinutes(5).inTimeZone(harbour.timeZone).a
 const onDeparture = sailings.register("departureOfAnySailing", (sailing, deck) => { depart(sailing, deck); });
 const timetable = readTimetable('the timetable of the winter season, from November until March');
 ferry.read(this[deck], buffer, 0, buffer.length, null, (error, lanes, tide) => this[onRead](error, lanes, tide));
+source.subscribe(createSubscriber(subscriber, (sailing) => { depart(sailing); }, () => { arrive(sailing); }, undefined));
+const answerOf = (direction, event) => new HarbourAnswer(event, request, `${direction}_${event.nameOfType}`, 12);

@@ -154,3 +154,10 @@ ferry.read(
   null,
   (error, lanes, tide) => this[onRead](error, lanes, tide)
 );
+source.subscribe(
+  createSubscriber(subscriber, (sailing) => {
+    depart(sailing);
+  }, () => { arrive(sailing); }, undefined)
+);
+const answerOf = (direction, event) =>
+  new HarbourAnswer(event, request, `${direction}_${event.nameOfType}`, 12);
