@@ -69,3 +69,30 @@ two_lines = (
     sailing.harbour, sailing.berth, sailing.ramp, sailing.ticket,
     sailing.deck, sailing.lane, sailing.crew, sailing.tide
 )
+five = [
+    "Inner Sound and its harbour", "Stack Point", "Northness",
+    "Vallay at high water", "Outer Skerry"
+]
+fitting_calls = [
+    depth(1),
+    depth(2),
+    depth(3),
+    depth(4),
+    depth(5),
+    depth(6),
+    depth(7),
+    depth(8),
+    depth(9),
+    depth(10),
+]
+signs_first = [
+    "Inner Sound",
+    "Stack Point",
+    "Northness",
+    "Vallay",
+    "Old Quay",
+    "Ferry Slip",
+    "Outer Skerry",
+    "Holm",
+    "Quay",
+]
