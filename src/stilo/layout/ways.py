@@ -85,11 +85,8 @@ class Ways:
         column: at which it begins. indent: from which its lines count. rest: the columns that follow it on its last line.
         """
         group = self.groups[number]
-        rows = None
-        is_opened = group.gaps[0] in group.forced
-        if group.rows is not None and (is_opened or not group.inner):
-            rows = self._rows(group, column, indent, rest)
-        if rows is not None and is_opened:
+        rows = None if group.rows is None else self._rows(group, column, indent, rest)
+        if rows is not None and group.gaps[0] in group.forced:  # its author opened it
             return [rows]
         if self._flows(group):
             return self._ways_to_flow(group, column, indent, rest)

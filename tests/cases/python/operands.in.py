@@ -24,4 +24,4 @@ def sailings(self):
 ferries["Guillemot"] = f"the ferry from {harbour.name} to {island.name}, by way of Northness"
 ferries["Guillemot of the Outer Islands"] = f"the ferry from {harbour.name} to {island.name}, by way of North"
 ferries["Guillemot"] = "https://skerry.example/timetables/2027/summer/sailings-of-the-outer-islands-by-way-of-northness"
-tides = "the tide at Stack Point is too low for the ferries of the outer isles...."
+tides = "the tide at Stack Point is too low for the ferries of the outer isles....."
