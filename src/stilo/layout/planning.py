@@ -174,19 +174,16 @@ def _is_opened(plan: Plan, token: int) -> bool:
 
 def _is_table(plan: Plan, node: int) -> bool:
     """Whether all items of a list are such lists, several, and its author began a line with each but the first."""
-    tree = plan.tree
-    if tree.data.find(b"\n", tree.start(node), tree.end(node)) < 0:
-        return False
-    apart = plan.rows.kinds.signs | plan.rows.comments
-    items = [child for child in tree.children(node) if tree.kind[child] not in apart]
-    return (
-        len(items) > 1
-        and all(
-            plan.rows.style[plan.row[item]]["authored"].value == "rows"
-                and (number == 0 or tree.begins_line(tree.first(item)))
-            for number, item in enumerate(items)
-        )
-    )
+    tree, count = plan.tree, 0
+    for item in tree.children(node):
+        if tree.kind[item] in plan.rows.kinds.signs or tree.kind[item] in plan.rows.comments:
+            continue
+        if count and not tree.begins_line(tree.first(item)):
+            return False
+        if plan.rows.style[plan.row[item]]["authored"].value != "rows":
+            return False
+        count += 1
+    return count > 1
 
 
 @dataclass
