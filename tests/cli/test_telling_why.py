@@ -129,3 +129,34 @@ def test_the_statement_at_a_place_is_shown_as_laid_out() -> None:
     assert whole == "if (\n    x\n    and y\n):"
     text = '{\n"berth":{\n"lanes":4}}'
     assert stilo.reformat(text, "json").statement(3, 2) == '    "lanes": 4'
+
+
+@pytest.mark.parametrize(
+    "name, text, style, reasons",
+    [
+        (
+            "A.java",
+            "class A {\n\n    int a;\n}\n",
+            {"declaration-body.blank-edges": "drop"},
+            ["declaration-body.blank-edges = drop"],
+        ),
+        (
+            "A.java",
+            "class A {\n    void a() {\n\n        b();\n\n    }\n}\n",
+            {},
+            ["the rule for all tokens (blank-edges: drop)"] * 2,
+        ),
+        (
+            "a.py",
+            "class A:\n\n    a = 1\n",
+            {"definitions.blank-kept": "0"},
+            ["definitions.blank-kept = 0"],
+        ),
+        ("a.py", "a = 1\n\n\n\nb = 2\n", {"file.blank-most": "1"}, ["file.blank-most = 1"]),
+    ],
+)
+def test_what_takes_blank_lines_away_is_named(
+    name: str, text: str, style: dict[str, str], reasons: list[str]
+) -> None:
+    result = stilo.reformat(text, stilo.language_for_file(name), style)
+    assert [finding.reason.short() for finding in result.findings] == reasons

@@ -194,11 +194,14 @@ class Reasons:
         """What asks for blank lines before a token, or permits no more of them."""
         plan = self.plan
         code = plan.code_from(token)  # they are asked for before what the comments speak of
+        group, kept = plan.owners.get(token), plan.style(code)["blank-kept"]
+        is_edge = group is not None and group.parts[group.part_of(token) - 1] != MID
+        if (group is None or is_edge) and _setting(kept):
+            return self.of(kept, "blank-kept")
+        if group is not None and is_edge:
+            return self.of(group.style["blank-edges"], "blank-edges")
         if plan.blanks.get(token):
             return self.of(plan.gap(code).blanked, "blank-before")
-        group = plan.owners.get(token)
-        if group is None and _setting(plan.style(code)["blank-kept"]):
-            return self.of(plan.style(code)["blank-kept"], "blank-kept")
         style = group.style if group is not None else plan.rows.style[0]
         return self.of(style["blank-most"], "blank-most")
 

@@ -20,6 +20,7 @@ _WHEN_OPENED = (
     "trailing",
     "keep",
     "blank-most",
+    "blank-edges",
 )
 #: What is asked of the node that a gap leads to.
 _OF_NODE = (
