@@ -72,7 +72,7 @@ _BLANKS = b" \t\n\r\f\v"
 
 
 def _common(one: bytes, other: bytes) -> int:
-    """How many bytes at the begin of two texts are the same."""
+    """How many bytes two texts have in common at their start."""
     low, high = 0, min(len(one), len(other))
     while low < high:
         middle = (low + high + 1) // 2
@@ -99,7 +99,7 @@ def lines_touched(raw: bytes, edits: Sequence[Edit]) -> int:
 def moved(offset: int, edits: Sequence[Edit], to_end: bool = False) -> int:
     """Where an offset of a text is after the edits.
 
-    An offset within a replaced stretch moves to the begin of the replacement, or, with `to_end`, to its end.
+    An offset within a replaced stretch moves to the start of the replacement, or, with `to_end`, to its end.
     """
     shift = 0
     for edit in edits:

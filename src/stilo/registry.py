@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+from collections.abc import Sequence
 from fnmatch import fnmatchcase
 from functools import lru_cache
 from importlib import import_module, resources
@@ -14,6 +15,7 @@ from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.sheet.every import of_every_role
+from stilo.sheet.facts import Claim, claims_of
 from stilo.sheet.parse import read_facts
 from stilo.support import NO_SUPPORT, Support
 
@@ -22,8 +24,8 @@ _VERSION = re.compile(r"(?<=\d)\.[\d.]+$")
 BASE = "base"
 SUFFIX = ".stilo"
 _FOLDER = "stilo.languages"
-#: How many bytes of a text are looked through for what shows its language.
-MOST_SHOWN = 1 << 16
+#: How many bytes of a text are searched for what shows its language.
+MOST_SEARCHED = 1 << 16
 
 
 def sheet_text(name: str) -> str:
@@ -150,23 +152,23 @@ def language_claiming(path: str | Path) -> str | None:
 
     The text of the file shows it, as the sheet of that language says (fact `claims`).
     """
+    return next((name for name, claims in _claims() if is_claimed(path, claims)), None)
+
+
+def is_claimed(path: str | Path, claims: Sequence[Claim]) -> bool:
+    """Whether the name and the text of a file are such as one of the claims says."""
     base = os.path.basename(path)
-    claims = [claim for claim in _claims() if fnmatchcase(base, claim[0])]
-    head = head_of(path, MOST_SHOWN) if claims else b""
-    for _, shown, never, name in claims:
-        if shown.search(head) and not never.search(head):
-            return name
-    return None
+    asked = [claim for claim in claims if fnmatchcase(base, claim.glob)]
+    head = head_of(path, MOST_SEARCHED) if asked else b""
+    return any(claim.shown.search(head) and not claim.never.search(head) for claim in asked)
 
 
 @lru_cache
-def _claims() -> tuple[tuple[str, re.Pattern[bytes], re.Pattern[bytes], str], ...]:
-    said = _said_by_all("claims")
-    triples = zip(said[::3], said[1::3], said[2::3])
-    return tuple(
-        (glob, re.compile(shown.encode()), re.compile(never.encode()), name)
-        for (glob, name), (shown, _), (never, _) in triples
-    )
+def _claims() -> tuple[tuple[str, tuple[Claim, ...]], ...]:
+    said: dict[str, list[str]] = {}
+    for word, name in _said_by_all("claims"):
+        said.setdefault(name, []).append(word)
+    return tuple((name, claims_of(words, True)) for name, words in said.items())
 
 
 def language_for_first_line(line: bytes) -> str | None:

@@ -40,3 +40,9 @@ def test_a_sheet_of_ones_own_claims_files_by_their_text(tmp_path: Path) -> None:
         header = tmp_path / "berth.h"
         header.write_text(text)
         assert Styles().language_name(header) == language
+
+
+def test_files_of_other_names_are_not_claimed(tmp_path: Path) -> None:
+    for name, language in (("Berth.java", "java"), ("berth.c", "c")):
+        (tmp_path / name).write_text("class Berth {\n}\n")
+        assert Styles().language_name(tmp_path / name) == language

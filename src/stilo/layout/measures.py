@@ -15,6 +15,9 @@ from stilo.sheet.properties import Value
 from stilo.tree.flat import Tree
 from stilo.width import display_width
 
+#: Columns that a tab takes where an author set lines below each other with it.
+AUTHOR_TAB = 8
+
 
 class Measures(NamedTuple):
     """The common settings that a plan needs, in columns, and the density. tab: what a tab takes."""

@@ -8,11 +8,10 @@ from collections.abc import Sequence, Set
 
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
+from stilo.layout.measures import AUTHOR_TAB
 from stilo.layout.plan import Plan
 
-#: Columns that a tab takes where an author aligned lines with one.
-ALIGNED_TAB = 8
-#: So many lines at least are spared by rows that count, though the first item stands beside its bracket.
+#: Rows below a first item that stands beside its bracket count if they spare at least so many lines.
 SPARED = 3
 
 
@@ -281,7 +280,7 @@ def _note_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     rows = [token for token in begins if token < gaps[-1] or parts[-1] == MID]
     if not rows or len(between) - len(rows) < SPARED or not set(rows) <= set(between):
         return
-    if len({tree.column(token, ALIGNED_TAB) for token in (gaps[0], *rows)}) == 1:
+    if len({tree.column(token, AUTHOR_TAB) for token in (gaps[0], *rows)}) == 1:
         _set_rows(plan, group, rows, has_lines)
 
 

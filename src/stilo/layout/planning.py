@@ -173,7 +173,7 @@ def _is_opened(plan: Plan, token: int) -> bool:
 
 
 def _is_table(plan: Plan, node: int) -> bool:
-    """Whether all items of a list are such lists, several, and its author began a line with each but the first."""
+    """Whether a list has several items, all of them such lists, and its author began a line with each but the first."""
     tree, count = plan.tree, 0
     for item in tree.children(node):
         if tree.kind[item] in plan.rows.kinds.signs or tree.kind[item] in plan.rows.comments:

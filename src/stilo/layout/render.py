@@ -14,8 +14,9 @@ from stilo.layout.directives import respaced
 from stilo.layout.edits import EditKind, TokenEdit
 from stilo.layout.filled import fill, justify, shorten
 from stilo.layout.fit import Fitted
-from stilo.layout.gaps import CLOSE, MID, OPEN
+from stilo.layout.gaps import MID, OPEN
 from stilo.layout.kept import NOTHING_KEPT, Kept
+from stilo.layout.measures import AUTHOR_TAB
 from stilo.layout.optional_brackets import settle_brackets
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.prose import rewrap
@@ -32,8 +33,6 @@ FOLLOWED_TAB = 4
 _STARRED = re.compile(rb"\n[ \t]*\*")
 # The margin of the second line of a comment, if two stars begin it.
 _TWO_STARS = re.compile(rb"[^\n]*\n([ \t]*)\*\*")
-#: Columns that a tab takes before such stars.
-STARS_TAB = 8
 # A line without text, with the line end before it.
 _BLANK_LINE = re.compile(rb"\n[ \t\r\f\v]*\n")
 
@@ -375,12 +374,10 @@ def _blank_lines(plan: Plan) -> dict[int, int]:
             continue
         allowed = int(group.style["blank-most"].value)
         keeps_edges = group.style["blank-edges"].value == "keep"
-        last = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         for token, part in zip(group.gaps, group.parts):
-            is_between = part == MID and token != last
-            if token in wanted and (keeps_edges or is_between):
+            if token in wanted and (keeps_edges or part == MID):
                 found_here = texts.count(b"\n", ends[token - 1], starts[token]) - 1
-                least = asked.get(token, 0) if is_between else 0
+                least = asked.get(token, 0) if part == MID else 0
                 lines[token] = max(least, min(found_here, allowed))
     for token in there.difference(lines):
         allowed = int(plan.style(plan.code_from(token))["blank-kept"].value)
@@ -394,7 +391,7 @@ def _has_stars_below(tree: Tree, token: int) -> bool:
     found = _TWO_STARS.match(tree.source_text(token))
     if found is None:
         return False
-    return len(found[1].expandtabs(STARS_TAB)) == tree.column(token, STARS_TAB)
+    return len(found[1].expandtabs(AUTHOR_TAB)) == tree.column(token, AUTHOR_TAB)
 
 
 def _move_comment(

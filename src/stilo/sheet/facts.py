@@ -67,8 +67,8 @@ FACTS = {
     ),
     "files": FactKind("globs of the file names that are in this language"),
     "claims": FactKind(
-        "a glob of names of files of another language, a pattern by which the text of one shows that it is in this "
-        "language, and one by which it shows that it is not, in turn",
+        "a glob of files that another language has by their names, a pattern that is found in the text of those that are "
+        "in this one, and a pattern that is not, in turn",
         3
     ),
     "called": FactKind(
@@ -252,6 +252,24 @@ class Held(NamedTuple):
     then: str
 
 
+class Claim(NamedTuple):
+    """Files that another language has by their names, and that are in this one if `shown` is found in their text and
+    `never` is not."""
+
+    glob: str
+    shown: re.Pattern[bytes]
+    never: re.Pattern[bytes]
+
+
+def claims_of(said: Sequence[str], is_ours: bool) -> tuple[Claim, ...]:
+    """What the words of the fact `claims` come to. Raises re.error."""
+    triples = zip(said[::3], said[1::3], said[2::3])
+    return tuple(
+        Claim(glob, compiled(shown.encode(), 0, is_ours), compiled(never.encode(), 0, is_ours))
+        for glob, shown, never in triples
+    )
+
+
 @dataclass(frozen=True)
 class Facts:
     """All facts of a language, read. What each means stands in FACTS.
@@ -272,7 +290,7 @@ class Facts:
     free_lines: FreeLines | None
     preprocessed: Preprocessed | None
     files: tuple[str, ...]
-    claims: tuple[tuple[str, re.Pattern[bytes], re.Pattern[bytes]], ...]
+    claims: tuple[Claim, ...]
     called: tuple[str, ...]
     interpreters: tuple[str, ...]
     notebooks: tuple[str, ...]
@@ -319,13 +337,6 @@ class Facts:
     def suffixes(self) -> tuple[str, ...]:
         """The endings of the names of files in this language."""
         return tuple(glob[1:] for glob in self.globs if glob.startswith("*."))
-
-    def claims_text(self, base: str, head: bytes) -> bool:
-        """Whether a file of this name is in the language for what its text begins with, though its name says another."""
-        return any(
-            fnmatchcase(base, glob) and shown.search(head) and not never.search(head)
-            for glob, shown, never in self.claims
-        )
 
     def is_notebook(self, path: str) -> bool:
         """Whether a file's name says that it is a notebook."""
@@ -446,11 +457,8 @@ class _FactReader:
     def pattern(self, text: bytes, flags: int = 0) -> re.Pattern[bytes]:
         return compiled(text, flags, self.is_ours)
 
-    def claims(
-        self, said: Sequence[str]
-    ) -> tuple[tuple[str, re.Pattern[bytes], re.Pattern[bytes]], ...]:
-        triples = zip(said[::3], said[1::3], said[2::3])
-        return tuple((g, self.pattern(f.encode()), self.pattern(n.encode())) for g, f, n in triples)
+    def claims(self, said: Sequence[str]) -> tuple[Claim, ...]:
+        return claims_of(said, self.is_ours)
 
     def read_as(self, said: Sequence[str]) -> Sequence[tuple[re.Pattern[bytes], bytes]]:
         if not all(said[1::2]):

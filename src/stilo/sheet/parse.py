@@ -192,7 +192,7 @@ def _read_words(
 
 
 def words_of(value: str) -> list[tuple[str, str]]:
-    """The words of such a setting's value, each with what it means: `a b sql | c css` has three."""
+    """The words of such a setting's value, each with what it means: `a b tide | c berth` has three."""
     parts = [part.split() for part in value.split("|")]
     return [(word, part[-1]) for part in parts for word in part[:-1]]
 

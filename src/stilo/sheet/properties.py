@@ -394,8 +394,9 @@ PROPERTIES = _table(
         "no",
         "Whether a list whose first item the author set on a new line stays opened, and whether its rows "
         "stay, too, where each fits. If one does not, simple items, such as names and texts, fill their lines. "
-        "With `rows`, a list of lists whose author gave each a line stays opened wherever the first stands, and "
-        "so do, if the list has to be opened, rows of simple items below each other that spare three lines or more. "
+        "With `rows`, a list of lists stays opened if its author gave each a line, even with the first beside the "
+        "bracket. Rows of simple items below such a first one stay if the list has to be opened and they spare three "
+        "lines or more. "
         "`stack`: it stays opened if the author gave each of two or more items a line. "
         "`lines`: two items that the author set on two lines stay apart, for sequences without delimiters.",
         ("no", "yes", "rows"),

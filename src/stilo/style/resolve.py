@@ -18,7 +18,7 @@ from stilo.language import Language
 from stilo.paths import shown_path
 from stilo.reading import MOST_SETTINGS, head_of, read_file
 from stilo.registry import (
-    MOST_SHOWN, define_language, is_setting, language_called, language_claiming, language_for_file,
+    define_language, is_claimed, is_setting, language_called, language_claiming, language_for_file,
     language_for_first_line, language_names, load_language,
 )
 from stilo.request import Command, FindInner, Inner
@@ -360,12 +360,8 @@ class Styles:
                     return language
             for name in config.sheets:
                 facts = self._named(name, layers).facts
-                if any(fnmatchcase(target.name, glob) for glob in facts.globs):
-                    return name
-                if (
-                    facts.claims
-                    and facts.claims_text(target.name, head_of(target.path, MOST_SHOWN))
-                ):
+                is_named = any(fnmatchcase(target.name, glob) for glob in facts.globs)
+                if is_named or is_claimed(target.path, facts.claims):
                     return name
         try:
             named = language_for_file(target.shown)
