@@ -90,7 +90,10 @@ class Directives:
         near = found[max(0, after - 1) : after + 1]
         start = data.rfind(b"\n", 0, near[0].start) + 1 if after else 0
         shown = self._lines(data, start)
-        is_same = all(next(shown, None) == (line.start, line.end) for line in near)
+        is_same = all(
+            next(shown, None) == (line.start, line.end) and self._does(data, line.start) == line.does
+            for line in near
+        )
         if after == len(lines) and next(shown, None) is not None:
             is_same = False
         return found if is_same else None
