@@ -133,7 +133,8 @@ def test_after_an_edit_the_directives_are_found_as_in_the_whole(
     if any(line.start < edit.end and edit.start < line.end for line in lines):
         return  # is not asked
     stay = [
-        line._replace(start=moved(line.start, [edit]), end=moved(line.end, [edit])) for line in lines
+        line._replace(start=moved(line.start, [edit]), end=moved(line.end, [edit]))
+        for line in lines
     ]
     anew = directives.find(new)
     assert directives.edited(lines, new, edit) == (anew if anew == stay else None)

@@ -91,7 +91,8 @@ class Directives:
         start = data.rfind(b"\n", 0, near[0].start) + 1 if after else 0
         shown = self._lines(data, start)
         is_same = all(
-            next(shown, None) == (line.start, line.end) and self._does(data, line.start) == line.does
+            next(shown, None) == (line.start, line.end)
+                and self._does(data, line.start) == line.does
             for line in near
         )
         if after == len(lines) and next(shown, None) is not None:
