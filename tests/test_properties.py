@@ -41,6 +41,7 @@ def style_without_blank_lines(language: str) -> dict[str, str]:
     short = {"*.short": "never"} if language in ("cpp", "csharp", "css", *ENDING[1:]) else {}
     return {
         "*.authored": "no",
+        "*.align": "no",
         **short,
         "*.column": "no",
         **{f"{role}.tight": "nowhere" for role in spaced.get(language, ("binary-operator",))},

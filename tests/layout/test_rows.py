@@ -81,7 +81,7 @@ def test_rows_below_the_first_item_give_the_same_result(language: str, data) -> 
 def test_without_rows_any_rows_give_the_same_result(language: str, data) -> None:
     items = data.draw(st.lists(st.sampled_from(LISTS[language][1]), min_size=2, max_size=14))
     starts = [data.draw(st.lists(st.booleans(), min_size=len(items), max_size=len(items)))] * 2
-    style = {"width": 30, "*.authored": "no"}
+    style = {"width": 30, "*.authored": "no", "*.align": "no"}
     one, other = (
         stilo.reformat(text_of(language, items, rows, lambda: " "), language, style).text
         for rows in (*starts[:1], [False] * len(items))
@@ -127,7 +127,7 @@ CASES = [
         "java",
         'String a = "b\\n" +\n"c\\n"\n+ d + "e" + "f";\n',
         {},
-        'String a = "b\\n"\n        + "c\\n" + d + "e" + "f";\n',
+        'String a = "b\\n"\n        + "c\\n"\n        + d + "e" + "f";\n',
     ),
     (
         "strings that stand beside each other",

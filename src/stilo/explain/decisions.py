@@ -159,6 +159,8 @@ def _why_broken(reasons: Reasons, token: int) -> str:
     owner = plan.owners.get(token)
     if owner is None:
         return "a rule asks for a line break, whether or not it fits"
+    if reasons.is_under_first(owner):
+        return "its author set it under the first item"
     if owner.forced and owner.wrap != "stack-always":
         if any(t in plan.comment_set or t - 1 in plan.comment_set for t in owner.forced):
             return "a comment in this list has a line of its own"

@@ -118,6 +118,8 @@ class Reasons:
         else:
             part = group.parts[group.gaps.index(token)]
             names = _BY_PART.get(part, ("wrap",))
+            if self.is_under_first(group):
+                names = ("align", *names)
             if group.rows is not None or group.stacked:  # as its author has it
                 names = ("authored", *names)
             elif part == MID and group.wrap == "flow" != style["wrap"].value:
@@ -130,6 +132,11 @@ class Reasons:
         if group.wrap != "stack-always" and not group.forced and not group.hard:
             found.append(self.of_setting("width"))
         return tuple(found)
+
+    def is_under_first(self, group: Group) -> bool:
+        """Whether the lines of an opened sequence stand under its first item since its author has them there."""
+        is_opened = group.parts[0] == OPEN and group.gaps[0] in self.fitted.breaks
+        return group.aligned is not None and not is_opened
 
     def _of_closed(self, token: int) -> tuple[Reason, ...]:
         """What keeps a gap on its line: what says which space stands there, and what could open it."""
@@ -184,6 +191,8 @@ class Reasons:
             return self.of_setting("continuation" if style["hang"].value == "soft" else "indent")
         if style["open"].value == "beside":
             return self.of(style["open"], "open")
+        if self.is_under_first(group):
+            return self.of(style["align"], "align")
         is_close = group.parts[group.gaps.index(token)] == CLOSE
         for name in ("close",) if is_close else ("align",):
             if _setting(style[name]) and style[name].value in ("item-column", "yes"):

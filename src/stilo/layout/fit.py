@@ -31,9 +31,9 @@ from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
 from stilo.layout.measures import Measures
-from stilo.layout.nesting import opens_late
+from stilo.layout.nesting import opens_in_place, opens_late
 from stilo.layout.plan import Margin, Plan
-from stilo.layout.ways import Interrupted, Ways, any_between, makes_shelf
+from stilo.layout.ways import Interrupted, Ways, any_between, is_aligned, makes_shelf
 from stilo.records import dataclass
 
 #: In an airy layout, what a list costs more that stays closed around something that opens.
@@ -73,12 +73,16 @@ def fit(plan: Plan, measures: Measures) -> Fitted:
     return _Fitter(plan, measures).run()
 
 
+#: How a group may open: in any way; without brackets around it; no list but one by the rows that its author aligned.
+_FREELY, _BARE, _BY_ROWS = 0, 1, 2
+
+
 class _Fitter:
     def __init__(self, plan: Plan, measures: Measures) -> None:
         self.plan = plan
         self.count = len(plan.groups)
-        #: Each group by its number, and by its number without brackets.
-        self.groups = [*plan.groups, *plan.groups]
+        #: Each group, by its number for each way in which it may be asked for.
+        self.groups = plan.groups * 3
         self.indents = Indents(plan, measures)
         assert plan.measured is not None  # a plan is measured when it is made
         self.starts, self.ends = plan.measured.starts, plan.measured.ends
@@ -104,7 +108,7 @@ class _Fitter:
         self.interrupting = Interrupted(sorted(self.multi), self.fixed.loose, certain)
         self.interrupted = Interrupted([], [], [])
         #: Whether all ends past the width are one; lines that are set under an item need the column.
-        self.forgets = all(group.style["align"].value == "no" for group in plan.groups)
+        self.forgets = not any(map(is_aligned, plan.groups))
         #: The tokens before which a line ends with a bracket that comes, where it breaks for certain.
         self.opening = {
             group.gaps[0]
@@ -291,9 +295,8 @@ class _Fitter:
     def _solve(self, number: int, column: int, indent: int, margin: int, rest: int) -> _Task:
         """All ways to lay a group out that does not simply fit (see `_Asked`)."""
         group = self.groups[number]
-        is_bare = number >= self.count
-        if is_bare:
-            number -= self.count
+        how, number = divmod(number, self.count)
+        is_bare = how == _BARE
         found: Frontier = {}
         is_sealed = is_bare and group.needs >= 0 or group.own and self.plan.tree.is_sealed
         if self.plan.tree.is_sealed and group.must_open and not group.own:
@@ -307,13 +310,21 @@ class _Fitter:
                 n for n in group.inner if never_opens or may_open(self.plan, group, n, self.gone)
             ]
             waits = not is_sealed and self._passes_width(group, column, opens)
-            if not waits:
-                yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
+            kept = [n for n in group.inner if opens_in_place(self.plan, group, n)]
+            if kept or how == _BY_ROWS:
+                yield from self._closed(found, number, column, indent, margin, rest, _BY_ROWS, kept)
+            if how == _BY_ROWS or any(self.groups[n].hard and n not in opens for n in kept):
+                waits = False
+            elif not waits:
+                yield from self._closed(found, number, column, indent, margin, rest, how, opens)
         if is_sealed or self._is_in_vain(group, column, indent):
             return found
         enough = self._enough(found, rest)
         least = 0 if enough < 0 else self._least(group, min(indent, margin))
-        for extra, broken in self.ways.of(number, column, indent, rest):
+        ways = self.ways.of(number, column, indent, rest)
+        if how == _BY_ROWS:
+            ways = self.ways.by_rows(group, column, indent, rest)
+        for extra, broken in ways:
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             if 0 <= enough <= cost_of_opening + len(broken) * self.line + least:
                 continue
@@ -322,7 +333,7 @@ class _Fitter:
                 offer(found, end, cost + cost_of_opening, rope)
         if waits and not 0 <= self._enough(found, rest) < OVERFLOW:
             opened, found = found, {}
-            yield from self._closed(found, number, column, indent, margin, rest, is_bare, opens)
+            yield from self._closed(found, number, column, indent, margin, rest, how, opens)
             for end, (cost, rope) in opened.items():
                 offer(found, end, cost, rope)
         return cheapest_ends(found, 2 * self.limit)
@@ -355,14 +366,20 @@ class _Fitter:
         indent: int,
         margin: int,
         rest: int,
-        is_bare: bool,
+        how: int,
         opens: list[int],
     ) -> Generator[_Asked, Frontier, None]:
         """Add the ways in which a group stays closed."""
         group = self.groups[number]
         if opens or self.interrupted.cuts(group.first, group.end):
-            if group.own or is_bare:
-                opens = [n + self.count if self._is_bare(n, number, is_bare) else n for n in opens]
+            if group.own or how == _BARE:
+                is_bare = how == _BARE
+                opens = [
+                    n + self.count * (_BARE if self._is_bare(n, number, is_bare) else _FREELY)
+                    for n in opens
+                ]
+            elif how == _BY_ROWS:
+                opens = [n + self.count * _BY_ROWS for n in opens]
             closed = yield from self._concat(
                 group.first, group.end, opens, column, indent, margin, rest, self._origin(group)
             )
@@ -632,6 +649,8 @@ class _Fitter:
 def _is_body(group: Group) -> bool:
     """Whether a line surely ends behind its opening bracket and another before its closing one."""
     if not group.must_open or group.fixed or group.own or group.shut or len(group.gaps) < 2:
+        return False
+    if group.aligned is not None:
         return False
     first, last = group.gaps[0], group.gaps[-1]
     if (first, last) != (group.first + 1, group.end - 1):

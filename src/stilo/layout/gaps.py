@@ -374,7 +374,7 @@ def opens_plainly(style: Style) -> bool:
     return (
         wrap in ("flow", "stack", "stack-always")
         and style["keep"].value == "none"
-        and style["align"].value == "no"
+        and style["align"].value != "yes"
         and style["open"].value in ("new-line", "brace-line", "beside")
         and (style["inner-line"].value == "no" or wrap == "stack-always")
     )

@@ -20,13 +20,17 @@ AUTHOR_TAB = 8
 
 
 class Measures(NamedTuple):
-    """The common settings that a plan needs, in columns, and the density. tab: what a tab takes."""
+    """The common settings that a plan needs, in columns, and the density.
+
+    tab: what a tab takes. authored_tab: what it takes in what an author aligned: what we write has to be told again.
+    """
 
     width: int
     indent: int
     continuation: int
     density: str = "even"
     tab: int = 4
+    authored_tab: int = AUTHOR_TAB
 
     @classmethod
     def of(cls, values: Mapping[str, Value]) -> Measures:
@@ -37,6 +41,7 @@ class Measures(NamedTuple):
             int(values["continuation"]),
             str(values["density"]),
             int(values["tab-width"]),
+            int(values["tab-width"]) if values["indent-with"] == "tabs" else AUTHOR_TAB,
         )
 
     def step(self, style: Style, hanging: bool) -> int:

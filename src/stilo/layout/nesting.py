@@ -8,7 +8,6 @@ from collections.abc import Sequence, Set
 
 from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
-from stilo.layout.measures import AUTHOR_TAB
 from stilo.layout.plan import Plan
 
 #: Rows below a first item that stands beside its bracket count if they spare at least so many lines.
@@ -70,6 +69,7 @@ def nest(plan: Plan) -> None:
     if plan.tree.soft:
         _shut(plan)
     _open_for_certain(plan)
+    _note_holders(plan)
     _move_heads(groups, _place_lines(plan))
     _open_outward(plan)
     _fix(plan, _list_inner(groups))
@@ -87,9 +87,42 @@ def _open_for_certain(plan: Plan) -> None:
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
-        if group.style["authored"].value == "rows" and not group.hanging and group.parts[0] == OPEN:
-            keep = _keep_rows if group.must_open and group.gaps[0] in group.forced else _note_rows
+        if group.style["align"].value == "authored":
+            _note_alignment(plan, group, number in with_lines)
+        authored = group.style["authored"].value
+        is_flow = authored == "lines" and group.wrap == "flow"
+        if group.parts[0] != OPEN and (authored == "rows" or is_flow):
+            _note_lines(plan, group, number in with_lines)
+        elif authored == "rows" and not group.hanging:
+            is_asked = group.must_open and group.gaps[0] in group.forced
+            keep = _keep_rows if is_asked else _note_rows
             keep(plan, group, number in with_lines)
+
+
+def _note_holders(plan: Plan) -> None:
+    """Note which sequences their author kept closed around one whose lines stand under its first item.
+
+    None around a body: what opens for it goes by the rules for bodies.
+    """
+    tree, groups = plan.tree, plan.groups
+    bodies: set[int] = set()
+    for number in range(len(groups) - 1, 0, -1):
+        group = groups[number]
+        outer = groups[group.around]
+        if number in bodies or group.hard and group.aligned is None:
+            bodies.add(group.around)
+            group.holds = False
+        elif not outer.hanging and group.around and (group.aligned or group.holds):
+            outer.holds = outer.aligned is None and not any(map(tree.begins_line, outer.gaps))
+
+
+def opens_in_place(plan: Plan, group: Group, number: int) -> bool:
+    """Whether a sequence may be opened while the one around it stays closed, as its author has both.
+
+    number: of that sequence.
+    """
+    inner = plan.groups[number]
+    return group.holds and (inner.aligned is not None or inner.holds and not inner.must_open)
 
 
 def _place_lines(plan: Plan) -> set[int]:
@@ -267,28 +300,73 @@ def _note_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     They are what the author wrote for want of room, so they count only once the list is opened, and only where they
     spare several lines. Lines that begin within items are no rows.
     """
-    gaps, parts, tree = group.gaps, group.parts, plan.tree
-    if group.deep or group.wrap != "stack":
+    if group.deep or group.wrap != "stack" or group.style["open"].value == "same-line":
         return
-    starts = tree.token_start
-    at, end = starts[gaps[0]], starts[gaps[-1]]
-    begins: list[int] = []
-    while (at := tree.data.find(b"\n", at, end)) >= 0:
-        begins.append(bisect_right(starts, at))
-        at = starts[begins[-1]]
-    between = [token for token, part in zip(gaps, parts) if part == MID]
-    rows = [token for token in begins if token < gaps[-1] or parts[-1] == MID]
-    if not rows or len(between) - len(rows) < SPARED or not set(rows) <= set(between):
-        return
-    if len({tree.column(token, AUTHOR_TAB) for token in (gaps[0], *rows)}) == 1:
+    rows = _aligned_rows(plan, group, group.gaps[0], True)
+    if rows and group.parts.count(MID) - len(rows) >= SPARED:
         _set_rows(plan, group, rows, has_lines)
+
+
+def _note_lines(plan: Plan, group: Group, has_lines: bool) -> None:
+    """Note the lines of terms that stand in no brackets, as the author has them; they count once they are broken."""
+    rows = [t for t, part in zip(group.gaps, group.parts) if part == MID and has_line_end(plan, t)]
+    if rows and not (group.deep or group.hanging) and group.wrap in ("stack", "flow"):
+        _set_rows(plan, group, rows, has_lines)
+
+
+def has_line_end(plan: Plan, token: int) -> bool:
+    """Whether the author set two items on two lines, wherever the sign between them stands. token: before which they
+    may be parted."""
+    tree, signs = plan.tree, plan.rows.kinds.signs
+    is_sign = [tree.kind[tree.token_node[t]] in signs for t in (token - 1, token)]
+    gaps = range(token - is_sign[0], token + is_sign[1] + 1)
+    return any(b"\n" in tree.between(gap) for gap in gaps)
+
+
+def _note_alignment(plan: Plan, group: Group, has_lines: bool) -> None:
+    """Note the rows of a list whose author set them under its first item, beside its bracket."""
+    tree, gaps = plan.tree, group.gaps
+    is_list = group.parts[0] == OPEN
+    first = gaps[0] if is_list else group.first
+    if group.deep or group.hanging or tree.begins_line(first):
+        return
+    if group.parts[-1] == CLOSE and tree.begins_line(gaps[-1]):
+        return
+    rows = _aligned_rows(plan, group, first, False)
+    if rows and not has_lines and _has_remarks_alone(plan, group):
+        group.aligned, group.plain = rows, False
+
+
+def _aligned_rows(plan: Plan, group: Group, first: int, is_whole: bool) -> list[int]:
+    """The items that begin lines in a sequence, if all of them stand under the first one; none if not.
+
+    first: the token of that. is_whole: no other lines begin between its brackets.
+    """
+    gaps, parts, tree = group.gaps, group.parts, plan.tree
+    between = {token for token, part in zip(gaps, parts) if part == MID}
+    starts = tree.token_start
+    at, end = starts[first], starts[gaps[-1]]
+    rows: list[int] = []
+    while (at := tree.data.find(b"\n", at, end)) >= 0:
+        token = bisect_right(starts, at)
+        at = starts[token]
+        if token in between:
+            rows.append(token)
+        elif is_whole and (token < gaps[-1] or parts[-1] == MID):
+            return []
+    return rows if rows and tree.stand_alike([first, *rows], plan.tab) else []
 
 
 def _set_rows(plan: Plan, group: Group, rows: list[int], has_lines: bool) -> None:
     """Give a list its author's rows, some of which have several items, unless a comment stands within one."""
-    low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
-    if not has_lines and plan.trailing.issuperset(plan.comments[low:high]):
+    if not has_lines and _has_remarks_alone(plan, group):
         group.rows, group.plain = rows, False
+
+
+def _has_remarks_alone(plan: Plan, group: Group) -> bool:
+    """Whether all comments in a group end lines of code."""
+    low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
+    return plan.trailing.issuperset(plan.comments[low:high])
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:
@@ -347,7 +425,9 @@ def _harden(
     if group.must_open and not stays_closed:
         return
     may_stay = group.own and is_free or may_open_inside(plan, group, group.part_of(token))
-    if not may_stay and not (inner >= 0 and opens_late(plan, group, inner)):
+    if may_stay or inner >= 0 and opens_in_place(plan, group, inner):
+        return
+    if not (inner >= 0 and opens_late(plan, group, inner)):
         group.must_open = not stays_closed
 
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from stilo.layout.gaps import CLOSE, Gap, Rows
 from stilo.layout.groups import Group
-from stilo.layout.measures import Measured
+from stilo.layout.measures import AUTHOR_TAB, Measured
 from stilo.layout.regions import Region
 from stilo.records import dataclass
 from stilo.sheet.cascade import Style
@@ -66,7 +66,7 @@ class Plan:
     line. owned: groups whose delimiters come and go. margins: of blocks that keep their own. bound:
     comments that act on a line. lacking: first tokens of values that were spared brackets of their
     own, on lines that may not fit. short: bodies that may stand on one line since their author wrote them so.
-    tight: tokens before which no space stands, since the author wrote none at an operator → the
+    tab: the columns that a tab takes in what the author aligned. tight: tokens before which no space stands, since the author wrote none at an operator → the
     operator.
     """
 
@@ -94,6 +94,7 @@ class Plan:
     tight: dict[int, int] = field(default_factory=dict)
     lacking: list[int] = field(default_factory=list)
     short: Set[int] = frozenset()
+    tab: int = AUTHOR_TAB
 
     @cached_property
     def comment_set(self) -> frozenset[int]:

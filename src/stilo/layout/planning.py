@@ -17,12 +17,13 @@ from stilo.layout.groups import DEEP, Group
 from stilo.layout.line_sharing import keep_shared_lines
 from stilo.layout.match import Matched, match
 from stilo.layout.measures import Measured, Measures, measure
-from stilo.layout.nesting import find_brackets, nest
+from stilo.layout.nesting import find_brackets, has_line_end, nest
 from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.regions import Region, most_careful
 from stilo.layout.token_spacing import keep_apart, keep_together
 from stilo.layout.trailing import find_tails
 from stilo.records import dataclass
+from stilo.sheet.cascade import Style
 from stilo.tree.flat import Tree
 
 # Of the groups in which nothing is forced.
@@ -59,7 +60,7 @@ def plan(
     opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions, margins)
-    result.short = matched.kept
+    result.short, result.tab = matched.kept, measures.authored_tab
     if bound is not None:
         result.bound = [token for token in comments if bound.search(tree.texts[token])]
     keep_apart(result, leaf_row, punctuation)
@@ -121,15 +122,16 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
         around = rows.style[plan.row[parent[leaves[token - 1] + 1]]]
         keeps_line = around["authored"].value == "lines"
         is_counted = gap.part == MID and not keeps_line
-        is_asked = _has_line_end if keeps_line else _is_opened
+        is_asked = has_line_end if keeps_line else _is_opened
         if not is_counted and (token in events or not is_asked(plan, token)):
             continue
         number = group_of[parent[leaves[token - 1] + 1]]  # no such gap belongs to what hangs
         if is_counted:
             counted.setdefault(number, []).append(token)
-        else:
-            events[token] = Event(gap.part, True, gap.blank, number, False)
-            plan.asked.add(token)
+            continue
+        for begin in _begins(plan, token, around):
+            events[begin] = Event(plan.gap(begin).part, True, plan.gap(begin).blank, number, False)
+            plan.asked.add(begin)
     for number in matched.laden:
         seed = matched.seeds[number]
         token = tree.first(seed.node) + (not seed.hanging)
@@ -145,15 +147,6 @@ def _open_as_asked(plan: Plan, matched: Matched, events: dict[int, Event]) -> No
             plan.asked.add(last)
 
 
-def _has_line_end(plan: Plan, token: int) -> bool:
-    """Whether the author set two items on two lines, wherever the sign between them stands. token: before which they
-    may be parted."""
-    tree, signs = plan.tree, plan.rows.kinds.signs
-    is_sign = [tree.kind[tree.token_node[t]] in signs for t in (token - 1, token)]
-    gaps = range(token - is_sign[0], token + is_sign[1] + 1)
-    return any(b"\n" in tree.between(gap) for gap in gaps)
-
-
 def _is_opened(plan: Plan, token: int) -> bool:
     """Whether the author set the first item of a list on a new line, or, where items stand beside a brace
     that begins a line, any item or the closing brace."""
@@ -162,7 +155,7 @@ def _is_opened(plan: Plan, token: int) -> bool:
         return True
     node = tree.parent[tree.gap_right(token)]
     style = plan.rows.style[plan.row[node]]
-    if style["authored"].value == "rows" and _is_table(plan, node):
+    if style["authored"].value == "rows" and _table_rows(plan, node):
         return True
     if style["open"].value != "brace-line":
         return False
@@ -172,18 +165,32 @@ def _is_opened(plan: Plan, token: int) -> bool:
     return any(b"\n" in tree.between(begin) for begin in begins if begin > token)
 
 
-def _is_table(plan: Plan, node: int) -> bool:
-    """Whether a list has several items, all of them such lists, and its author began a line with each but the first."""
-    tree, count = plan.tree, 0
+def _begins(plan: Plan, token: int, style: Style) -> list[int]:
+    """Where lines begin in a list that is opened as its author asks: at its first item, or, in a table whose rows he
+    set under the first one, at the others. token: of the first item. style: that of the list."""
+    tree = plan.tree
+    if style["align"].value == "authored" and not tree.begins_line(token):
+        rows = _table_rows(plan, tree.parent[tree.gap_right(token)])
+        if rows and tree.stand_alike([token, *rows], plan.tab):
+            return rows
+    return [token]
+
+
+def _table_rows(plan: Plan, node: int) -> list[int]:
+    """The first tokens of the items of a list but the first one, if its author began a line with each, and all of
+    them are such lists; none if not."""
+    tree = plan.tree
+    items: list[int] = []
     for item in tree.children(node):
         if tree.kind[item] in plan.rows.kinds.signs or tree.kind[item] in plan.rows.comments:
             continue
-        if count and not tree.begins_line(tree.first(item)):
-            return False
+        token = tree.first(item)
+        if items and not tree.begins_line(token):
+            return []
         if plan.rows.style[plan.row[item]]["authored"].value != "rows":
-            return False
-        count += 1
-    return count > 1
+            return []
+        items.append(token)
+    return items[1:]
 
 
 @dataclass

@@ -17,6 +17,10 @@ from stilo.layout.indents import Indents, close_breaks
 from stilo.layout.measures import Measures
 
 
+#: What it costs less to part terms as their author has them.
+PREFERRED = -1
+
+
 class Interrupted:
     """What interrupts the lines of a stretch of text, all in order.
 
@@ -85,7 +89,32 @@ class Ways:
         column: at which it begins. indent: from which its lines count. rest: the columns that follow it on its last line.
         """
         group = self.groups[number]
-        rows = None if group.rows is None else self._rows(group, column, indent, rest)
+        ways = self._plain_ways(number, column, indent, rest)
+        if group.aligned is not None and group.parts[0] == OPEN:
+            # The others stay: a second run, for which fewer lists are aligned, has no more ways than this one.
+            return [*self.by_rows(group, column, indent, rest), *ways]
+        if group.rows is not None and group.parts[0] != OPEN:
+            rows = self._rows(group, column, indent, rest)
+            if rows is not None:
+                return [(PREFERRED, rows[1]), *ways]
+        return ways
+
+    def by_rows(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
+        """The way that an author has who set the lines of a group under its first item: it costs no more than its
+        lines. None for any other group, nor where a row does not fit, unless it surely opens."""
+        if group.aligned is None:
+            return []
+        if not (group.must_open or self._fits_aligned(group, column, indent, rest)):
+            return []
+        return [(-int(group.style["cost"].value), [*group.aligned])]
+
+    def _plain_ways(self, number: int, column: int, indent: int, rest: int) -> Sequence[Way]:
+        """The ways for a group, whether or not its author set its lines under the first item, or parted its terms."""
+        group = self.groups[number]
+        is_list = group.parts[0] == OPEN
+        rows = (
+            self._rows(group, column, indent, rest) if is_list and group.rows is not None else None
+        )
         if rows is not None and group.gaps[0] in group.forced:  # its author opened it
             return [rows]
         if self._flows(group):
@@ -93,7 +122,7 @@ class Ways:
         if number not in self._stacked:
             self._stacked[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
         ways = self._stacked[number]
-        if group.rows is not None and not group.inner:  # its author had simple items share lines
+        if is_list and group.rows is not None and not group.inner:  # its author had simple items share lines
             shelves = [way for way in ways if makes_shelf(group, way[1])]
             filled = self._ways_to_flow(group, column, indent, rest) if rows is None else [rows]
             return shelves + filled
@@ -121,23 +150,47 @@ class Ways:
         """
         starts, ends = self.starts, self.ends
         opening, closing = next((pair for pair in delimiters(group) if pair[0]), ([], []))
-        if not opening:
+        if not opening and group.parts[0] == OPEN:
             return None
-        inner = self.inner_column(group, column, indent, True)
+        inner = self.inner_column(group, column, indent, bool(opening))
         hard = sorted(t for n in group.inner if self.groups[n].hard for t in self.groups[n].gaps)
-        bounds = [opening[0], *(group.rows or ()), closing[0] if closing else group.end]
+        first = opening[0] if opening else group.first
+        bounds = [first, *(group.rows or ()), closing[0] if closing else group.end]
         for begin, stop in zip(bounds, bounds[1:]):
             at = bisect_right(group.gaps, begin)
             if at == len(group.gaps) or group.gaps[at] >= stop or group.parts[at] != MID:
                 continue
             after = rest if stop == group.end else self.plan.room(stop)
             if (
-                inner + ends[stop - 1] - starts[begin] + after > self.limit
+                (inner if begin != group.first else column) + ends[stop - 1] - starts[begin] + after
+                    > self.limit
                 or any_between(hard, begin, stop)
                 or self.interrupted.cuts(begin, stop)
             ):
                 return None
         return 0, [*opening, *(group.rows or ()), *closing]
+
+    def _fits_aligned(self, group: Group, column: int, indent: int, rest: int) -> bool:
+        """Whether each of the rows that the author set under the first item of a list fits there.
+
+        Where a sequence surely opens in a row, what stands before its first gap has to fit.
+        """
+        starts, ends, aligned = self.starts, self.ends, group.aligned or ()
+        inner = self.inner_column(group, column, indent, False)
+        lines = sorted(self.groups[n].gaps[0] for n in group.inner if self.groups[n].hard)
+        last = group.gaps[-1] if group.parts[-1] == CLOSE else group.end
+        bounds = [group.gaps[0] if group.parts[0] == OPEN else group.first, *aligned, last]
+        for begin, stop in zip(bounds, bounds[1:]):
+            is_last = stop == last
+            after = ends[group.end - 1] - ends[stop - 1] + rest if is_last else self.plan.room(stop)
+            at = bisect_left(lines, begin)
+            if at < len(lines) and lines[at] < stop:
+                stop, after = lines[at], 0
+            elif self.interrupted.cuts(begin, stop):
+                return False
+            if inner + ends[stop - 1] - starts[begin] + after > self.limit:
+                return False
+        return True
 
     def _ways_to_flow(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
         """The gaps that may be broken together so that lines take as many items as fit.
@@ -268,8 +321,11 @@ class Ways:
 
     def inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
         """The column at which the lines of a group begin. opened: its opening delimiter ends a line."""
-        is_under = group.style["align"].value == "yes" or group.style["open"].value == "beside"
-        if not opened and not group.hanging and is_under:
+        if (
+            not opened
+            and not group.hanging
+            and (is_aligned(group) or group.style["open"].value == "beside")
+        ):
             if group.parts[0] == OPEN:
                 return column + self.starts[group.gaps[0]] - self.starts[group.first]
             return column
@@ -284,6 +340,11 @@ class Ways:
         home = tree.kind[tree.parent[tree.token_node[closing]]]
         is_listed = home in rows.own_brackets.listed.values()
         return 1 + (rows.space[self.plan.gap_row[closing]] if is_listed else 0)
+
+
+def is_aligned(group: Group) -> bool:
+    """Whether the lines of a group may be set under its first item."""
+    return group.style["align"].value == "yes" or group.aligned is not None
 
 
 def makes_shelf(group: Group, broken: Sequence[int]) -> bool:

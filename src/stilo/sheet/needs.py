@@ -8,7 +8,6 @@ from stilo.sheet.properties import Value
 
 #: Aspect of a role → the aspect of the same role that it needs, and the values that make it idle.
 _OF_ROLE = {
-    "align": ("open", ("new-line",)),
     "inner-line": ("wrap", ("row", "flow", "stack-always")),
     "atoms": ("wrap", ("row", "flow", "stack-always")),
 }
@@ -27,7 +26,9 @@ def idle_while(name: str, values: Mapping[str, Value]) -> str:
     """
     role, dot, aspect = name.partition(".")
     other, idle = _OTHERS.get(name, ("", ()))
-    if not other and dot and aspect in _OF_ROLE:
+    if values.get(name) == "yes" and aspect == "align":  # what is aligned as authored stands beside its bracket
+        other, idle = f"{role}.open", ("new-line",)
+    elif not other and dot and aspect in _OF_ROLE:
         needed, idle = _OF_ROLE[aspect]
         other = f"{role}.{needed}"
     return other if values.get(other) in idle else ""

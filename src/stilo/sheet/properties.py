@@ -235,7 +235,7 @@ _PLAIN = {
     "between": "What stands between its parts.",
     "wrap": "How it is wrapped: `row` never, `flow` as many items on a line as fit, `stack` one item a line where they do not fit on one, `stack-always` always one item a line.",
     "indent": "How far its further lines are indented: as a block, as a continuation, or not at all.",
-    "align": "Whether its further lines are aligned with the first item.",
+    "align": "Whether its further lines are aligned with the first item: never, always, or where their author aligned them.",
     "open": "Where the first item stands when it is wrapped: on a new line, on the line of the opening bracket, or wherever costs less.",
     "close": "Where the closing bracket stands when it is wrapped: on its own line, after the last item, or on its own line indented like the items.",
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there; `two`: or two lines.",
@@ -329,7 +329,13 @@ PROPERTIES = _table(
         "Where the further lines of the first item stand, in a sequence that begins with it: with the line that it "
         "begins on (`level`), or as far in as those of the other items (`inner`).",
     ),
-    Property("align", _YES, "no", "Set the lines of an opened sequence under its first item."),
+    Property(
+        "align",
+        Words(("no", "yes", "authored")),
+        "no",
+        "Set the lines of an opened sequence under its first item; `authored`: where its author has them so, in the "
+        "rows that they have if these fit.",
+    ),
     Property(
         "open",
         Words(("new-line", "same-line", "either", "brace-line", "beside")),

@@ -9,7 +9,7 @@ Nothing but this is seen of the parser by the rest of the program.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator, Set
+from collections.abc import Iterator, Sequence, Set
 from dataclasses import field
 from functools import cached_property
 
@@ -173,6 +173,10 @@ class Tree:
         start = self.token_start[token]
         line = self.data[self.data.rfind(b"\n", 0, start) + 1 : start]
         return display_width(line.expandtabs(tab).decode())
+
+    def stand_alike(self, tokens: Sequence[int], tab: int) -> bool:
+        """Whether some tokens begin at the same column. tab: columns that a tab takes."""
+        return len({self.column(token, tab) for token in tokens}) == 1
 
     def source_text(self, token: int) -> bytes:
         """The text of a token as the source has it."""

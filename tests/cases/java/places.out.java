@@ -26,9 +26,8 @@ class Places {
                 i < 3;
                 /* end */ i++) {}
         book(a, /* after a comma */ b);
-        book(
-                a, // after a comma
-                b);
+        book(a, // after a comma
+             b);
         book(
                 a
                 // before a closing parenthesis

@@ -1,2 +1,4 @@
 // stilo: set parameters.open=same-line
 void sell(Passenger passenger, Sailing sailing, Harbour from, Harbour to) {}
+void book(Passenger passenger,
+          Sailing sailing, Harbour from, Harbour to) {}

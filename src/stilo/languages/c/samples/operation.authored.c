@@ -1,0 +1,3 @@
+int length = lorries
+    + trailers + bicycles
+    + gaps_between_lorries + gaps_between_trailers;

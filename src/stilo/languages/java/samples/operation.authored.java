@@ -1,0 +1,3 @@
+int length = lorries
+    + trailers + bicycles
+    + gapsBetweenLorries + gapsBetweenTrailers;

@@ -1,0 +1,3 @@
+const length = lorries +
+  trailers + bicycles +
+  gapsBetweenLorries + gapsBetweenTrailers

@@ -1,0 +1,2 @@
+announce("The sailing to %s leaves from the other berth"
+         % harbour.name)

@@ -1,0 +1,2 @@
+announce("The café closes twenty minutes before mooring. "
+         "Thank you.")

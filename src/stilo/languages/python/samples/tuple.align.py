@@ -1,0 +1,2 @@
+decks = ("upper", "main", "lower",
+         "bicycles", "trailers", "crew", "lockers")
