@@ -37,7 +37,7 @@ CASES = [
         "python",
         "moor('Gull', berth=4, quay='north',\n     lines=[1, 2])\n",
         {"width": 32},
-        "moor(\n    'Gull',\n    berth=4,\n    quay='north',\n    lines=[1, 2]\n)\n",
+        "moor('Gull', berth=4,\n     quay='north', lines=[1, 2])\n",
     ),
     (
         "no room under the first item",

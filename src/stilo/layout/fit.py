@@ -107,8 +107,10 @@ class _Fitter:
         #: What interrupts lines in the whole text, and in the segment at hand.
         self.interrupting = Interrupted(sorted(self.multi), self.fixed.loose, certain)
         self.interrupted = Interrupted([], [], [])
-        #: Whether all ends past the width are one; lines that are set under an item need the column.
-        self.forgets = not any(map(is_aligned, plan.groups))
+        #: The first gaps of the groups whose lines may be set under an item: these need the column.
+        self.aligned = sorted(group.gaps[0] for group in plan.groups if is_aligned(group))
+        #: Whether all ends past the width are one.
+        self.forgets = True
         #: The tokens before which a line ends with a bracket that comes, where it breaks for certain.
         self.opening = {
             group.gaps[0]
@@ -195,6 +197,7 @@ class _Fitter:
 
     def _fit_segment(self, begin: int, end: int, inside: Sequence[int], indent: int) -> None:
         self.interrupted = self.ways.interrupted = self.interrupting.within(begin, end)
+        self.forgets = not any_between(self.aligned, begin, end)
         room = self._room(end)
         # What a brace holds that begins a line stands in from the line of the construct, not from the brace.
         base = indent
@@ -310,7 +313,8 @@ class _Fitter:
                 n for n in group.inner if never_opens or may_open(self.plan, group, n, self.gone)
             ]
             waits = not is_sealed and self._passes_width(group, column, opens)
-            kept = [n for n in group.inner if opens_in_place(self.plan, group, n)]
+            kept = group.inner if group.holds else ()
+            kept = [n for n in kept if opens_in_place(self.plan, group, n)]
             if kept or how == _BY_ROWS:
                 yield from self._closed(found, number, column, indent, margin, rest, _BY_ROWS, kept)
             if how == _BY_ROWS or any(self.groups[n].hard and n not in opens for n in kept):

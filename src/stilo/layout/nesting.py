@@ -105,6 +105,8 @@ def _note_holders(plan: Plan) -> None:
     None around a body: what opens for it goes by the rules for bodies.
     """
     tree, groups = plan.tree, plan.groups
+    if not any(group.aligned for group in groups):
+        return
     bodies: set[int] = set()
     for number in range(len(groups) - 1, 0, -1):
         group = groups[number]
@@ -309,8 +311,10 @@ def _note_rows(plan: Plan, group: Group, has_lines: bool) -> None:
 
 def _note_lines(plan: Plan, group: Group, has_lines: bool) -> None:
     """Note the lines of terms that stand in no brackets, as the author has them; they count once they are broken."""
+    if group.deep or group.hanging or group.wrap not in ("stack", "flow"):
+        return
     rows = [t for t, part in zip(group.gaps, group.parts) if part == MID and has_line_end(plan, t)]
-    if rows and not (group.deep or group.hanging) and group.wrap in ("stack", "flow"):
+    if rows:
         _set_rows(plan, group, rows, has_lines)
 
 
@@ -326,14 +330,12 @@ def has_line_end(plan: Plan, token: int) -> bool:
 def _note_alignment(plan: Plan, group: Group, has_lines: bool) -> None:
     """Note the rows of a list whose author set them under its first item, beside its bracket."""
     tree, gaps = plan.tree, group.gaps
-    is_list = group.parts[0] == OPEN
-    first = gaps[0] if is_list else group.first
-    if group.deep or group.hanging or tree.begins_line(first):
+    first = gaps[0] if group.parts[0] == OPEN else group.first
+    rows = [] if group.deep or group.hanging else _aligned_rows(plan, group, first, False)
+    if not rows or has_lines or tree.begins_line(first):
         return
-    if group.parts[-1] == CLOSE and tree.begins_line(gaps[-1]):
-        return
-    rows = _aligned_rows(plan, group, first, False)
-    if rows and not has_lines and _has_remarks_alone(plan, group):
+    is_closed_below = group.parts[-1] == CLOSE and tree.begins_line(gaps[-1])
+    if not is_closed_below and _has_remarks_alone(plan, group):
         group.aligned, group.plain = rows, False
 
 
@@ -343,9 +345,12 @@ def _aligned_rows(plan: Plan, group: Group, first: int, is_whole: bool) -> list[
     first: the token of that. is_whole: no other lines begin between its brackets.
     """
     gaps, parts, tree = group.gaps, group.parts, plan.tree
-    between = {token for token, part in zip(gaps, parts) if part == MID}
     starts = tree.token_start
     at, end = starts[first], starts[gaps[-1]]
+    at = tree.data.find(b"\n", at, end)
+    if at < 0:
+        return []
+    between = {token for token, part in zip(gaps, parts) if part == MID}
     rows: list[int] = []
     while (at := tree.data.find(b"\n", at, end)) >= 0:
         token = bisect_right(starts, at)

@@ -104,9 +104,12 @@ class Ways:
         lines. None for any other group, nor where a row does not fit, unless it surely opens."""
         if group.aligned is None:
             return []
-        if not (group.must_open or self._fits_aligned(group, column, indent, rest)):
+        rows = group.aligned
+        if not any(self.groups[n].hard for n in group.inner) and self._is_overlong(group):
+            rows = self._flow(group, column, indent, rest, [], [])
+        if not rows or not (group.must_open or self._fits_under(group, rows, column, rest)):
             return []
-        return [(-int(group.style["cost"].value), [*group.aligned])]
+        return [(-int(group.style["cost"].value), [*rows])]
 
     def _plain_ways(self, number: int, column: int, indent: int, rest: int) -> Sequence[Way]:
         """The ways for a group, whether or not its author set its lines under the first item, or parted its terms."""
@@ -170,16 +173,31 @@ class Ways:
                 return None
         return 0, [*opening, *(group.rows or ()), *closing]
 
-    def _fits_aligned(self, group: Group, column: int, indent: int, rest: int) -> bool:
-        """Whether each of the rows that the author set under the first item of a list fits there.
+    def _is_overlong(self, group: Group) -> bool:
+        """Whether a row that the author set under the first item of a list is too long where it stands.
+
+        What is to be kept then is only that it stands there; so its rows are not looked at, wherever it goes.
+        """
+        tree, bounds = self.plan.tree, self._bounds(group, group.aligned or ())
+        column = tree.column(bounds[0], self.plan.tab)
+        rows = zip(bounds, bounds[1:])
+        return any(column + self.ends[stop - 1] - self.starts[at] > self.limit for at, stop in rows)
+
+    def _bounds(self, group: Group, rows: Sequence[int]) -> list[int]:
+        """Where rows of items under the first one begin, and where the last one ends."""
+        last = group.gaps[-1] if group.parts[-1] == CLOSE else group.end
+        return [group.gaps[0] if group.parts[0] == OPEN else group.first, *rows, last]
+
+    def _fits_under(self, group: Group, rows: Sequence[int], column: int, rest: int) -> bool:
+        """Whether each of some rows of a list fits under its first item.
 
         Where a sequence surely opens in a row, what stands before its first gap has to fit.
         """
-        starts, ends, aligned = self.starts, self.ends, group.aligned or ()
-        inner = self.inner_column(group, column, indent, False)
+        starts, ends = self.starts, self.ends
+        inner = self.inner_column(group, column, column, False)
         lines = sorted(self.groups[n].gaps[0] for n in group.inner if self.groups[n].hard)
-        last = group.gaps[-1] if group.parts[-1] == CLOSE else group.end
-        bounds = [group.gaps[0] if group.parts[0] == OPEN else group.first, *aligned, last]
+        bounds = self._bounds(group, rows)
+        last = bounds[-1]
         for begin, stop in zip(bounds, bounds[1:]):
             is_last = stop == last
             after = ends[group.end - 1] - ends[stop - 1] + rest if is_last else self.plan.room(stop)
