@@ -91,7 +91,7 @@ def _open_for_certain(plan: Plan) -> None:
             _note_alignment(plan, group, number in with_lines)
         authored = group.style["authored"].value
         is_flow = authored == "lines" and group.wrap == "flow"
-        if group.parts[0] != OPEN and (authored == "rows" or is_flow):
+        if group.parts[0] == group.parts[-1] == MID and (authored == "rows" or is_flow):
             _note_lines(plan, group, number in with_lines)
         elif authored == "rows" and not group.hanging:
             is_asked = group.must_open and group.gaps[0] in group.forced
