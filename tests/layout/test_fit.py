@@ -285,7 +285,7 @@ trees = st.recursive(
 
 
 @given(trees, sheets(), st.integers(20, 34))
-@settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=100, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_permitted_layout_costs_less(tree: Any, rules: str, width: int) -> None:
     language = language_of(rules)
     values = language.values({"width": width})

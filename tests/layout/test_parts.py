@@ -317,7 +317,7 @@ def written(items: list[object], margin: str, steps: list[str]) -> str:
     st.sampled_from([["  "], [" ", "   "], ["\t"], ["      "]]),
     st.lists(st.tuples(st.integers(1, 40), st.integers(0, 5)), min_size=1, max_size=3),
 )
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=200, deadline=None)
 def test_any_part_of_any_program_is_the_same_program(
     items: list[object], steps: list[str], asked: list[tuple[int, int]]
 ) -> None:

@@ -313,6 +313,9 @@ def _note_lines(plan: Plan, group: Group, has_lines: bool) -> None:
     """Note the lines of terms that stand in no brackets, as the author has them; they count once they are broken."""
     if group.deep or group.hanging or group.wrap not in ("stack", "flow"):
         return
+    begin, end = plan.tree.token_start[group.first], plan.tree.token_end[group.end - 1]
+    if plan.tree.data.find(b"\n", begin, end) < 0:
+        return
     rows = [t for t, part in zip(group.gaps, group.parts) if part == MID and has_line_end(plan, t)]
     if rows:
         _set_rows(plan, group, rows, has_lines)
