@@ -53,3 +53,5 @@ const timetable = readTimetable('the timetable of the winter season, from Novemb
 ferry.read(this[deck], buffer, 0, buffer.length, null, (error, lanes, tide) => this[onRead](error, lanes, tide));
 source.subscribe(createSubscriber(subscriber, (sailing) => { depart(sailing); }, () => { arrive(sailing); }, undefined));
 const answerOf = (direction, event) => new HarbourAnswer(event, request, `${direction}_${event.nameOfType}`, 12);
+const { arrivals, departures, berthsOfTheHarbour, ferriesAtSea } = require('skerry-line/timetable')
+const { arrivals, departures, berthsOfTheHarbour, ferriesAtSea } = await load('timetable')

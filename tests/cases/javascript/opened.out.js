@@ -161,3 +161,15 @@ source.subscribe(
 );
 const answerOf = (direction, event) =>
   new HarbourAnswer(event, request, `${direction}_${event.nameOfType}`, 12);
+const {
+  arrivals,
+  departures,
+  berthsOfTheHarbour,
+  ferriesAtSea
+} = require('skerry-line/timetable')
+const {
+  arrivals,
+  departures,
+  berthsOfTheHarbour,
+  ferriesAtSea
+} = await load('timetable')
