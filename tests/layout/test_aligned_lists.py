@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import stilo
+from stilo.sheet.needs import idle_while
 
 CASES = [
     (
@@ -124,6 +125,48 @@ CASES = [
         "free = [berth for berth in berths\n        if berth.length > 40]\n",
     ),
     (
+        "no room for what follows the last row",
+        "python",
+        "a = moor(gull, tern,\n         quay, deck).free\n",
+        {"width": 24},
+        "a = moor(\n    gull, tern, quay,\n    deck\n).free\n",
+    ),
+    (
+        "a table whose rows stand elsewhere",
+        "python",
+        "a = plan([[4, 2],\n    [1, 3]])\n",
+        {},
+        "a = plan([\n    [4, 2],\n    [1, 3],\n])\n",
+    ),
+    (
+        "rows below an item that is to stay beside its bracket",
+        "python",
+        "a = ['gull',\n     'tern', 'auk', 'skua', 'eider']\n",
+        {"width": 36, "items.open": "same-line", "items.align": "no"},
+        "a = ['gull',\n    'tern',\n    'auk',\n    'skua',\n    'eider']\n",
+    ),
+    (
+        "tabs of which the style says the width",
+        "python",
+        "if x:\n\tmoor('Gull',  # late\n\t\t berth=4)\n",
+        {"indent-with": "tabs", "tab-width": 4},
+        "if x:\n\tmoor('Gull',  # late\n\t\t berth=4)\n",
+    ),
+    (
+        "a call around one with a body goes by the rules for bodies",
+        "java",
+        "int a = moor(dock(f(x, y),\n                  dock(a + b), b -> { f(b); }));\n",
+        {"width": 60},
+        "int a = moor(\n        dock(f(x, y), dock(a + b), b -> {\n            f(b);\n        }));\n",
+    ),
+    (
+        "a text in an element is no row of terms",
+        "javascript",
+        "a = <p> BoatsBoats\n<b></b></p>;\n",
+        {"width": 20},
+        "a = <p> BoatsBoats\n  <b></b>\n</p>;\n",
+    ),
+    (
         "everything canonical, if settings have it",
         "python",
         "a = plan([[4, 2],\n          [1, 3]], [berth,\n                    quay])\n",
@@ -208,6 +251,22 @@ def test_why_an_item_stands_there() -> None:
     decision = result.decision(2, 6)
     assert "arguments.align" in [reason.setting for reason in decision.reasons]
     assert "arguments.align" in result.settings_consulted
+
+
+def test_what_has_no_room_there_is_not_said_to_be_aligned() -> None:
+    text = "moor(dock(a_sailing_of_ours,\n          a_quay))\n"
+    result = stilo.reformat(text, "python", {"width": 24})
+    assert result.text == "moor(dock(\n    a_sailing_of_ours,\n    a_quay\n))\n"
+    for line in (1, 2):
+        reasons = result.decision(line, 11).reasons
+        assert "arguments.align" not in [reason.setting for reason in reasons]
+
+
+def test_an_alignment_that_has_no_effect_is_said_to_have_none() -> None:
+    values = stilo.load_language("python").defaults()
+    assert idle_while("arguments.align", values) == ""
+    assert idle_while("arguments.align", {**values, "arguments.align": "no"}) == ""
+    assert idle_while("arguments.align", {**values, "arguments.align": "yes"}) == "arguments.open"
 
 
 #: A call, the arguments it may have, and what ends it.
