@@ -160,6 +160,23 @@ CASES = [
         "int a = moor(\n        dock(f(x, y), dock(a + b), b -> {\n            f(b);\n        }));\n",
     ),
     (
+        "a list with a body is not aligned, nor are calls around it closed for what is",
+        "java",
+        'int a = moor(dock(dock("x"),\n                  "y", gull), dock(gull, b -> { f(b); },\n'
+        '                                   f(x, y)), tern);\n',
+        {"width": 60},
+        "int a = moor(\n        dock(dock(\"x\"), \"y\", gull),\n        dock(\n                gull,\n"
+        "                b -> {\n                    f(b);\n                },\n                f(x, y)),\n"
+        "        tern);\n",
+    ),
+    (
+        "strings that have a line each in a list that is aligned",
+        "c",
+        'int x = f(stderr, "a"\n                  "b",\n          ship);\n',
+        {},
+        'int x = f(stderr, "a"\n                  "b",\n          ship);\n',
+    ),
+    (
         "a text in an element is no row of terms",
         "javascript",
         "a = <p> BoatsBoats\n<b></b></p>;\n",

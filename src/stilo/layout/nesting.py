@@ -102,17 +102,22 @@ def _open_for_certain(plan: Plan) -> None:
 def _note_holders(plan: Plan) -> None:
     """Note which sequences their author kept closed around one whose lines stand under its first item.
 
-    None around a body: what opens for it goes by the rules for bodies.
+    None in which something else surely opens. What holds a body goes by the rules for bodies, and is not aligned.
     """
     tree, groups = plan.tree, plan.groups
     if not any(group.aligned for group in groups):
         return
-    bodies: set[int] = set()
+    around_bodies: set[int] = set()
+    around_opened: set[int] = set()
     for number in range(len(groups) - 1, 0, -1):
         group = groups[number]
         outer = groups[group.around]
-        if number in bodies or group.hard and group.aligned is None:
-            bodies.add(group.around)
+        is_opened = group.hard and group.aligned is None
+        if number in around_bodies or is_opened and group.bulky:
+            around_bodies.add(group.around)
+            group.aligned = None
+        if number in around_opened or is_opened:
+            around_opened.add(group.around)
             group.holds = False
         elif not outer.hanging and group.around and (group.aligned or group.holds):
             outer.holds = outer.aligned is None and not any(map(tree.begins_line, outer.gaps))
