@@ -36,8 +36,9 @@ class Group:
     group with such delimiters that must be opened, so that this one may be, or -1; home: the
     nearest such group, if no other brackets are nearer. shut: it could be opened only in brackets of its
     own, which never come. rows: the gaps at which its author began lines of several items, if these are to
-    be kept. aligned: those at which he began lines that stand under the first item, if they are kept so. holds: its author kept it closed around an aligned sequence. stacked: its author gave each item a line, and it is kept so. deep: more than `DEEP` are around it. inner: the groups directly in
-    it, in order.
+    be kept. aligned: those at which its author began lines that stand under the first item, if there are such.
+    holds: its author kept it closed around an aligned sequence. stacked: its author gave each item a line, and
+    it is kept so. deep: more than `DEEP` are around it. inner: the groups directly in it, in order.
     """
 
     inner = _NONE

@@ -166,8 +166,8 @@ def _is_opened(plan: Plan, token: int) -> bool:
 
 
 def _begins(plan: Plan, token: int, style: Style) -> list[int]:
-    """Where lines begin in a list that is opened as its author asks: at its first item, or, in a table whose rows he
-    set under the first one, at the others. token: of the first item. style: that of the list."""
+    """Where lines begin in a list that its author opened: at its first item, or, in a table whose rows stand under
+    the first one, at the others. token: of the first item. style: that of the list."""
     tree = plan.tree
     if style["align"].value == "authored" and not tree.begins_line(token):
         rows = _table_rows(plan, tree.parent[tree.gap_right(token)])

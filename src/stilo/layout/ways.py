@@ -17,7 +17,7 @@ from stilo.layout.indents import Indents, close_breaks
 from stilo.layout.measures import Measures
 
 
-#: What it costs less to part terms as their author has them.
+#: What it costs, beside a sequence's own cost, to part terms as their author has them.
 PREFERRED = -1
 
 
@@ -100,8 +100,8 @@ class Ways:
         return ways
 
     def by_rows(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
-        """The way that an author has who set the lines of a group under its first item: it costs no more than its
-        lines. None for any other group, nor where a row does not fit, unless it surely opens."""
+        """The one way to open a group whose author set its lines under its first item: by these, at no cost but that
+        of lines. None for another group, nor where a line does not fit, unless the group surely opens."""
         if group.aligned is None:
             return []
         rows = group.aligned
