@@ -8,7 +8,7 @@
 whole of the file, the first request. `speed` opens each file laid out, and prints, in milliseconds (median and 95th percentile of whole
 answers, as the client sees them): a statement spoilt and its end typed, then laid out on type; a
 statement spoilt, then the whole laid out; and the full job for the same text. Each answer is compared
-with the text as it was. Beside all times, those are told during which the machine was idle. `random` makes random edits in the files of a folder and random requests; after a tenth of
+with the text as it was. The times taken while the machine was idle are also printed by themselves. `random` makes random edits in the files of a folder and random requests; after a tenth of
 them the whole is laid out and compared with what the library gives, each answer must keep all signs, and the memory of
 the server is printed on the way. A single file stays open all the time: after five edits its text is put back by
 one more, as undo does. Talks to `stilo serve` over standard input and output; fetches nothing.

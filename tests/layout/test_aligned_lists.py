@@ -316,10 +316,9 @@ def test_what_is_aligned_is_settled(language: str, data) -> None:
         return text
 
     def blank() -> str:
-        return chance.choice([" ", "  ", ""]) if odd else ""
+        return chance.choice([" ", "  ", ""])
 
     style = {"width": data.draw(st.sampled_from([20, 32, 60]))}
-    odd = False
     result = stilo.reformat(call(head, 0, 2) + tail, language, style)
     again = stilo.reformat(result.text, language, style)
     assert again.text == result.text

@@ -73,7 +73,7 @@ def fit(plan: Plan, measures: Measures) -> Fitted:
     return _Fitter(plan, measures).run()
 
 
-#: How a group may open: in any way; without brackets around it; no list but one by the rows that its author aligned.
+#: How a group may open: in any way; in any way without brackets around it; by the rows alone that its author aligned.
 _FREELY, _BARE, _BY_ROWS = 0, 1, 2
 
 
@@ -317,18 +317,16 @@ class _Fitter:
             kept = [n for n in kept if opens_in_place(self.plan, group, n)]
             if kept or how == _BY_ROWS:
                 yield from self._closed(found, number, column, indent, margin, rest, _BY_ROWS, kept)
-            if how == _BY_ROWS or any(self.groups[n].hard and n not in opens for n in kept):
-                waits = False
-            elif not waits:
+            is_enough = how == _BY_ROWS or any(self.groups[n].hard and n not in opens for n in kept)
+            waits = waits and not is_enough
+            if not (waits or is_enough):
                 yield from self._closed(found, number, column, indent, margin, rest, how, opens)
         if is_sealed or self._is_in_vain(group, column, indent):
             return found
         enough = self._enough(found, rest)
         least = 0 if enough < 0 else self._least(group, min(indent, margin))
-        ways = self.ways.of(number, column, indent, rest)
-        if how == _BY_ROWS:
-            ways = self.ways.by_rows(group, column, indent, rest)
-        for extra, broken in ways:
+        find = self.ways.by_rows if how == _BY_ROWS else self.ways.of
+        for extra, broken in find(number, column, indent, rest):
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             if 0 <= enough <= cost_of_opening + len(broken) * self.line + least:
                 continue
@@ -377,11 +375,8 @@ class _Fitter:
         group = self.groups[number]
         if opens or self.interrupted.cuts(group.first, group.end):
             if group.own or how == _BARE:
-                is_bare = how == _BARE
-                opens = [
-                    n + self.count * (_BARE if self._is_bare(n, number, is_bare) else _FREELY)
-                    for n in opens
-                ]
+                bare = [self._is_bare(n, number, how == _BARE) for n in opens]
+                opens = [n + self.count * _BARE * is_bare for n, is_bare in zip(opens, bare)]
             elif how == _BY_ROWS:
                 opens = [n + self.count * _BY_ROWS for n in opens]
             closed = yield from self._concat(
@@ -654,10 +649,8 @@ def _is_body(group: Group) -> bool:
     """Whether a line surely ends behind its opening bracket and another before its closing one."""
     if not group.must_open or group.fixed or group.own or group.shut or len(group.gaps) < 2:
         return False
-    if group.aligned is not None:
-        return False
     first, last = group.gaps[0], group.gaps[-1]
-    if (first, last) != (group.first + 1, group.end - 1):
+    if (first, last) != (group.first + 1, group.end - 1) or group.aligned is not None:
         return False
     if (group.parts[0], group.parts[-1]) != (OPEN, CLOSE):
         return False

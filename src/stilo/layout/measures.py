@@ -22,7 +22,8 @@ AUTHOR_TAB = 8
 class Measures(NamedTuple):
     """The common settings that a plan needs, in columns, and the density.
 
-    tab: what a tab takes. authored_tab: what it takes in what an author aligned: what we write has to be told again.
+    tab: what a tab takes. authored_tab: what a tab of the source takes where its lines may be aligned: as much as in
+    what we write, if we indent with tabs, so that a second run finds aligned what the first one aligned.
     """
 
     width: int

@@ -355,15 +355,12 @@ def _aligned_rows(plan: Plan, group: Group, first: int, is_whole: bool) -> list[
     gaps, parts, tree = group.gaps, group.parts, plan.tree
     starts = tree.token_start
     at, end = starts[first], starts[gaps[-1]]
-    at = tree.data.find(b"\n", at, end)
-    if at < 0:
-        return []
-    between = {token for token, part in zip(gaps, parts) if part == MID}
     rows: list[int] = []
     while (at := tree.data.find(b"\n", at, end)) >= 0:
         token = bisect_right(starts, at)
         at = starts[token]
-        if token in between:
+        place = bisect_left(gaps, token)
+        if gaps[place] == token and parts[place] == MID:
             rows.append(token)
         elif is_whole and (token < gaps[-1] or parts[-1] == MID):
             return []
@@ -438,9 +435,9 @@ def _harden(
     if group.must_open and not stays_closed:
         return
     may_stay = group.own and is_free or may_open_inside(plan, group, group.part_of(token))
-    if may_stay or inner >= 0 and opens_in_place(plan, group, inner):
-        return
-    if not (inner >= 0 and opens_late(plan, group, inner)):
+    if inner >= 0:
+        may_stay |= opens_in_place(plan, group, inner) or opens_late(plan, group, inner)
+    if not may_stay:
         group.must_open = not stays_closed
 
 

@@ -66,8 +66,8 @@ class Plan:
     line. owned: groups whose delimiters come and go. margins: of blocks that keep their own. bound:
     comments that act on a line. lacking: first tokens of values that were spared brackets of their
     own, on lines that may not fit. short: bodies that may stand on one line since their author wrote them so.
-    tab: the columns that a tab takes in what the author aligned. tight: tokens before which no space stands, since the author wrote none at an operator → the
-    operator.
+    tab: the columns that a tab of the source takes where its lines may be aligned. tight: tokens before which no
+    space stands, since the author wrote none at an operator → the operator.
     """
 
     tree: Tree

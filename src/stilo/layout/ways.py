@@ -92,16 +92,19 @@ class Ways:
         ways = self._plain_ways(number, column, indent, rest)
         if group.aligned is not None and group.parts[0] == OPEN:
             # The others stay: a second run, for which fewer lists are aligned, has no more ways than this one.
-            return [*self.by_rows(group, column, indent, rest), *ways]
+            return [*self.by_rows(number, column, indent, rest), *ways]
         if group.rows is not None and group.parts[0] != OPEN:
             rows = self._rows(group, column, indent, rest)
             if rows is not None:
                 return [(PREFERRED, rows[1]), *ways]
         return ways
 
-    def by_rows(self, group: Group, column: int, indent: int, rest: int) -> list[Way]:
-        """The one way to open a group whose author set its lines under its first item: by these, at no cost but that
-        of lines. None for another group, nor where a line does not fit, unless the group surely opens."""
+    def by_rows(self, number: int, column: int, indent: int, rest: int) -> Sequence[Way]:
+        """The way that keeps the lines which an author set under the first item of a group; it costs these alone.
+
+        None for any other group, nor where one of the lines does not fit, unless the group surely opens.
+        """
+        group = self.groups[number]
         if group.aligned is None:
             return []
         rows = group.aligned
@@ -164,9 +167,9 @@ class Ways:
             if at == len(group.gaps) or group.gaps[at] >= stop or group.parts[at] != MID:
                 continue
             after = rest if stop == group.end else self.plan.room(stop)
+            at_column = inner if opening or begin != first else column
             if (
-                (inner if begin != group.first else column) + ends[stop - 1] - starts[begin] + after
-                    > self.limit
+                at_column + ends[stop - 1] - starts[begin] + after > self.limit
                 or any_between(hard, begin, stop)
                 or self.interrupted.cuts(begin, stop)
             ):

@@ -6,8 +6,9 @@ from collections.abc import Mapping
 
 from stilo.sheet.properties import Value
 
-#: Aspect of a role → the aspect of the same role that it needs, and the values that make it idle.
+#: Aspect of a role, or one value of it → the aspect of the same role that it needs, and the values that make it idle.
 _OF_ROLE = {
+    "align=yes": ("open", ("new-line",)),
     "inner-line": ("wrap", ("row", "flow", "stack-always")),
     "atoms": ("wrap", ("row", "flow", "stack-always")),
 }
@@ -26,9 +27,8 @@ def idle_while(name: str, values: Mapping[str, Value]) -> str:
     """
     role, dot, aspect = name.partition(".")
     other, idle = _OTHERS.get(name, ("", ()))
-    if values.get(name) == "yes" and aspect == "align":  # what is aligned as authored stands beside its bracket
-        other, idle = f"{role}.open", ("new-line",)
-    elif not other and dot and aspect in _OF_ROLE:
-        needed, idle = _OF_ROLE[aspect]
-        other = f"{role}.{needed}"
+    for said in (aspect, f"{aspect}={values.get(name)}"):
+        if not other and dot and said in _OF_ROLE:
+            needed, idle = _OF_ROLE[said]
+            other = f"{role}.{needed}"
     return other if values.get(other) in idle else ""

@@ -333,8 +333,8 @@ PROPERTIES = _table(
         "align",
         Words(("no", "yes", "authored")),
         "no",
-        "Set the lines of an opened sequence under its first item; `authored`: where its author has them so, in the "
-        "rows that they have if these fit.",
+        "Set the lines of an opened sequence under its first item; `authored`: only where its author did so. Those lines "
+        "stay as they are if they fit; where one was too long, items fill them anew.",
     ),
     Property(
         "open",
