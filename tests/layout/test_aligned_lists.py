@@ -233,6 +233,20 @@ CASES = [
         "int a = first |\n        second |\n        third;\n",
     ),
     (
+        "terms in rows, the first of which begins further out than the others",
+        "java",
+        "void f() {\n    a = first + lanes\n        + c\n        + d;\n}\n",
+        {"width": 22},
+        "void f() {\n    a = first + lanes\n            + c\n            + d;\n}\n",
+    ),
+    (
+        "a closing bracket that stands under the items is none of them",
+        "python",
+        "a = ['gull', 'tern', 'auk', 'skua',\n     'eider', 'knot', 'ruff', 'teal',\n     ]\n",
+        {"width": 40},
+        "a = [\n    'gull', 'tern', 'auk', 'skua',\n    'eider', 'knot', 'ruff', 'teal',\n]\n",
+    ),
+    (
         "terms in rows that do not fit",
         "java",
         "int a = first\n    + second + third + fourth;\n",
