@@ -242,9 +242,9 @@ CASES = [
     (
         "a closing bracket that stands under the items is none of them",
         "python",
-        "a = ['gull', 'tern', 'auk', 'skua',\n     'eider', 'knot', 'ruff', 'teal',\n     ]\n",
+        "a = ['gull', 'tern',\n     'auk', 'skua',\n     'eider', 'knot',\n     ]\n",
         {"width": 40},
-        "a = [\n    'gull', 'tern', 'auk', 'skua',\n    'eider', 'knot', 'ruff', 'teal',\n]\n",
+        "a = [\n    'gull', 'tern',\n    'auk', 'skua',\n    'eider', 'knot',\n]\n",
     ),
     (
         "terms in rows that do not fit",
