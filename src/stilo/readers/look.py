@@ -224,16 +224,20 @@ class Look:
 
     def _is_alone(self, w: int) -> bool:
         """Whether a word, with its parentheses, has lines of its own, and stands between statements."""
-        data, texts, last = self.words.bare, self.words.texts, self._end(w)
-        start, end = self.words.starts[w], self.words.ends[last]
-        line = data[data.rfind(b"\n", 0, start) + 1 : start]
-        behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
-        goes_on = last + 1 < len(texts) and texts[last + 1] in _GOING_ON
-        if line.strip() or behind.strip() or goes_on or self.words.is_listed(w):
-            return False
-        if not w or texts[w - 1] in (*BORDERS, b":", b")", b"else"):
-            return True
-        return self._is_word(w - 1) and self._is_alone(w - 1)
+        data, texts = self.words.bare, self.words.texts
+        while True:
+            last = self._end(w)
+            start, end = self.words.starts[w], self.words.ends[last]
+            line = data[data.rfind(b"\n", 0, start) + 1 : start]
+            behind = data[end : (data.find(b"\n", end) + 1 or len(data) + 1) - 1]
+            goes_on = last + 1 < len(texts) and texts[last + 1] in _GOING_ON
+            if line.strip() or behind.strip() or goes_on or self.words.is_listed(w):
+                return False
+            if not w or texts[w - 1] in (*BORDERS, b":", b")", b"else"):
+                return True
+            w -= 1  # another such word stands before it, or what it goes on with
+            if not self._is_word(w):
+                return False
 
     def _is_said(self, w: int) -> bool:
         """Whether a line holds nothing but keywords and a word with its parentheses."""

@@ -88,31 +88,57 @@ def with_changes(data: bytes, changes: Collection[Change]) -> bytes:
     return b"".join([*pieces, data[at:]])
 
 
-def apart(readings: Sequence[Reading]) -> list[Reading]:
+class Taken:
+    """Readings of which none reaches into another one, and what they take of the text.
+
+    kept: the readings. changes: all that they change. starts, ends: of the pieces that they take, in order.
+    """
+
+    def __init__(self) -> None:
+        self.kept: list[Reading] = []
+        self.changes: set[Change] = set()
+        self._starts: list[int] = []
+        self._ends: list[int] = []
+
+    def copy(self) -> Taken:
+        """The same, to be added to."""
+        found = Taken()
+        found.kept, found.changes = [*self.kept], {*self.changes}
+        found._starts, found._ends = [*self._starts], [*self._ends]
+        return found
+
+    def add(self, whole: Reading) -> None:
+        """Take in a reading, without what is done already, unless it reaches into another one."""
+        reading = whole.without(self.changes)
+        if reading is None:
+            return
+        starts, ends, reach = self._starts, self._ends, reading.reach
+        for start, end in reach:
+            at = bisect_right(starts, start)
+            if at and ends[at - 1] > start or at < len(starts) and end > starts[at]:
+                return
+        self.kept.append(reading)
+        self.changes.update(reading.changes)
+        for start, end in reach:
+            at = bisect_right(starts, start)
+            starts.insert(at, start)
+            ends.insert(at, end)
+
+
+def taken_by(readings: Sequence[Reading]) -> Taken:
     """Readings without those that reach into another one. Whole lines count first, the longest before others.
 
     What two of them do alike is done by the first.
     """
-    starts: list[int] = []
-    ends: list[int] = []  # of what is taken, in order
-    kept: list[Reading] = []
-    done: set[Change] = set()
-    for whole in sorted(readings, key=lambda r: -r.size if r.name == LINES else 1):
-        reading = whole.without(done)
-        if reading is None:
-            continue
-        places = [bisect_right(starts, start) for start, _ in reading.reach]
-        if all(
-            (not at or ends[at - 1] <= start) and (at == len(starts) or end <= starts[at])
-            for at, (start, end) in zip(places, reading.reach)
-        ):
-            kept.append(reading)
-            done.update(reading.changes)
-            for start, end in reading.reach:
-                at = bisect_right(starts, start)
-                starts.insert(at, start)
-                ends.insert(at, end)
-    return kept
+    found = Taken()
+    for reading in sorted(readings, key=lambda r: -r.size if r.name == LINES else 1):
+        found.add(reading)
+    return found
+
+
+def apart(readings: Sequence[Reading]) -> list[Reading]:
+    """The readings that `taken_by` keeps."""
+    return taken_by(readings).kept
 
 
 #: The kinds of tokens that readings make.

@@ -17,7 +17,7 @@ from stilo.edits import Edit
 from stilo.readers.look import CAPITALS, Fault, Look, faults_of, statements
 from stilo.readers.reader import Stretch
 from stilo.readers.reading import (
-    LINES, Change, Reading, apart, is_new, joined, with_changes, with_readings
+    LINES, Change, Reading, Taken, apart, is_new, joined, taken_by, with_changes, with_readings
 )
 from stilo.readers.views import merged
 from stilo.readers.words import Words, statement
@@ -177,7 +177,7 @@ class _Search:
     """The rounds of trying.
 
     accepted: the readings that helped. trying: by where their statements begin. last: what was parsed last.
-    wide: the long stretches of lines that helped.
+    wide: the long stretches of lines that helped. taken: what the first `settled` of `accepted` take.
     """
 
     data: bytes
@@ -194,6 +194,8 @@ class _Search:
     trying: dict[int, Reading] = field(default_factory=dict)
     last: _Last | None = None
     wide: list[Reading] = field(default_factory=list)
+    taken: Taken = field(default_factory=Taken)
+    settled: int = 0
 
     def run(self, parsed: tree_sitter.Tree) -> tuple[tree_sitter.Tree, list[Reading]]:
         """Try until nothing is wrong, or nothing is left to be tried. parsed: with what is accepted so far."""
@@ -211,7 +213,7 @@ class _Search:
             is_done = not faults and not any(site.narrowing for site in self.sites.values())
             if is_done or not self._propose(faults, parsed):
                 break
-            parsed = self._parsed([*self.accepted, *self.trying.values()])
+            parsed = self._parsed(list(self.trying.values()))
         self._take_best()
         self._widen()
         readings = apart(self.accepted)
@@ -226,7 +228,7 @@ class _Search:
 
     def _widen(self) -> None:
         """Leave all lines of a stretch that had been narrowed down, where faults are left in it after all."""
-        while faults := faults_of(self._parsed(self.accepted).root_node):
+        while faults := faults_of(self._parsed([]).root_node):
             around = [
                 reading
                 for reading in self.wide
@@ -237,9 +239,26 @@ class _Search:
             self.wide = [reading for reading in self.wide if reading not in around]
             self.accepted += around
 
-    def _parsed(self, readings: Sequence[Reading]) -> tree_sitter.Tree:
-        """The tree of the text with some readings. Only what is read otherwise than the last time is parsed."""
-        changes = {change for reading in apart(readings) for change in reading.changes}
+    def _changes(self, more: Sequence[Reading]) -> Set[Change]:
+        """What the accepted readings change, and some more."""
+        new = self.accepted[self.settled:]
+        if any(reading.name == LINES for reading in new):  # these come before all others
+            self.taken = taken_by(self.accepted)
+        else:
+            for reading in new:
+                self.taken.add(reading)
+        self.settled = len(self.accepted)
+        if any(reading.name == LINES for reading in more):
+            return taken_by([*self.accepted, *more]).changes
+        taken = self.taken.copy()
+        for reading in more:
+            taken.add(reading)
+        return taken.changes
+
+    def _parsed(self, more: Sequence[Reading]) -> tree_sitter.Tree:
+        """The tree of the text with the accepted readings and some more. Only what is read otherwise than the last
+        time is parsed."""
+        changes = self._changes(more)
         last = self.last
         assert last is not None
         if last.changes == changes:

@@ -3,12 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from typing import NamedTuple
 
 from stilo.sheet.compounds import Compound, Numbers
 from stilo.tree.flat import Tree
 
-#: A way from a node, step by step: what joins it, kinds, None where any fits, and what else is asked.
-Path = Sequence[tuple[str, Numbers | None, Compound | None]]
+
+class Step(NamedTuple):
+    """A step of a way from a node.
+
+    join: what joins it. kinds: those that fit; None: any. first, last: whether it has to be the first child, the
+    last one. more: what else is asked.
+    """
+
+    join: str
+    kinds: Numbers | None
+    first: bool
+    last: bool
+    more: Compound | None
+
+
+#: A way from a node, step by step.
+Path = Sequence[Step]
 #: Kinds of neighbours, each None where any fits.
 Chain = Sequence[Numbers | None]
 #: What stands after the last child.
@@ -17,30 +33,38 @@ NO_KIND = -1
 
 def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool:
     """Whether one of the paths leads from the node to anything (`:has()`)."""
-    kinds, parents, last_token, leaves = tree.kind, tree.parent, tree.last_token, tree.token_node
+    kinds, parents, leaves, last_of = tree.kind, tree.parent, tree.token_node, tree.last_token.get
     for path in paths:
         deepest = len(path) - 1
         found: Iterable[int] = (node,)
-        for depth, (join, wanted, compound) in enumerate(path):
+        for depth, (join, wanted, is_first, is_end, compound) in enumerate(path):
             is_inside, is_deep, is_next = join in "> ", join == " ", join == "+"
             reached: dict[int, None] = {}
             for origin in found:
                 if is_inside:
-                    at, end = origin + 1, tree.after(origin)
+                    last = last_of(origin)
+                    if last is None:  # nothing is in a leaf
+                        continue
+                    at, end = origin + 1, leaves[last] + 1
                 else:  # comments are no one's sibling
                     home = parents[origin]
                     at, end = tree.after(origin), tree.after(home) if home >= 0 else 0
                 while at < end:
                     kind = kinds[at]
                     is_met = is_inside or kind not in comments
-                    if is_met and (wanted is None or kind in wanted):
-                        if compound is None or fits(tree, at, compound):
-                            if depth == deepest:
-                                return True
-                            reached[at] = None
-                    if is_met and is_next:
+                    if (
+                        is_met
+                        and (wanted is None or kind in wanted)
+                        and (not is_first or parents[at] == at - 1)
+                        and (not is_end or is_last(tree, at, comments))
+                        and (compound is None or fits(tree, at, compound))
+                    ):
+                        if depth == deepest:
+                            return True
+                        reached[at] = None
+                    if is_met and is_next or is_first and not is_deep:
                         break
-                    last = None if is_deep else last_token.get(at)
+                    last = None if is_deep else last_of(at)
                     at = at + 1 if last is None else leaves[last] + 1
             found = reached
             if not found:
@@ -48,13 +72,32 @@ def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool
     return False
 
 
-def begins(kinds: Sequence[int], chains: Sequence[Chain]) -> bool:
-    """Whether kinds of neighbours begin as one of the chains says."""
-    return any(
-        len(chain) <= len(kinds)
-            and all(wanted is None or kind in wanted for kind, wanted in zip(kinds, chain))
-        for chain in chains
-    )
+def has_run(
+    tree: Tree, node: int, chains: Sequence[Chain], first: Numbers, comments: Numbers
+) -> bool:
+    """Whether children next to each other are of the kinds that one of the chains says.
+
+    first: the kinds with which they begin. Comments are left out.
+    """
+    kinds = [kind for kind in tree.child_kinds(node) if kind not in comments]
+    if first.isdisjoint(kinds):
+        return False
+    kinds.append(NO_KIND)
+    return any(begins(kinds, chains, at) for at, kind in enumerate(kinds) if kind in first)
+
+
+def begins(kinds: Sequence[int], chains: Sequence[Chain], start: int = 0) -> bool:
+    """Whether kinds of neighbours, from one of them on, begin as one of the chains says."""
+    count = len(kinds)
+    for chain in chains:
+        at = start
+        for wanted in chain:
+            if at == count or wanted is not None and kinds[at] not in wanted:
+                break
+            at += 1
+        else:
+            return True
+    return False
 
 
 def kinds_after(tree: Tree, node: int, comments: Numbers, first: Numbers, most: int) -> list[int]:
@@ -81,8 +124,9 @@ def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
 
 def is_empty(tree: Tree, node: int, comments: Numbers) -> bool:
     """Whether nothing stands in the node but its delimiters: two tokens at most."""
-    first, last = tree.first(node), tree.last(node)
-    if last - first < 2:
+    last = tree.last_token.get(node)
+    first = tree.first(node)
+    if last is None or last - first < 2:
         return True
     found = 0
     for token in range(first, last + 1):

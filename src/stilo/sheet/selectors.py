@@ -18,7 +18,8 @@ from stilo.errors import near
 from stilo.patterns import compiled
 from stilo.sheet.compounds import Compound, Numbers, Selector, Test
 from stilo.sheet.conditions import (
-    NO_KIND, Chain, Path, begins, comment_before, fits, has, is_empty, is_last, kinds_after
+    NO_KIND, Chain, Path, Step, begins, comment_before, fits, has, has_run, is_empty, is_last,
+    kinds_after
 )
 from stilo.tree.flat import Tree
 from stilo.tree.kinds import Kinds
@@ -57,6 +58,10 @@ FORMS = {
     "A, B": "either",
     ":--name": "what `@custom-selector :--name A, B;` above it fits: simple selectors, either",
 }
+
+
+#: The name of the condition that a node is the last child.
+LAST = ":last-child"
 
 
 class SelectorFault(Exception):
@@ -209,7 +214,7 @@ class SelectorReader:
 
     def _simple_test(self, name: str, token: Any) -> Test:
         if name == "last-child":
-            return Test(":last-child", lambda tree, node: is_last(tree, node, self._comments()))
+            return Test(LAST, lambda tree, node: is_last(tree, node, self._comments()))
         if name == "empty":
             return Test(":empty", lambda tree, node: is_empty(tree, node, self._comments()))
         known = [*CONDITIONS, *FUNCTIONS]
@@ -276,10 +281,7 @@ class SelectorReader:
             return Test(name, holds, first)
 
         def is_within(tree: Tree, node: int) -> bool:
-            comments = self._comments()
-            kinds = [kind for kind in tree.child_kinds(node) if kind not in comments]
-            kinds.append(NO_KIND)
-            return any(begins(kinds[at:], known) for at in range(len(kinds)))
+            return has_run(tree, node, known, first, self._comments())
 
         return Test(name, is_within, by_children=True)
 
@@ -287,9 +289,22 @@ class SelectorReader:
 def _path(lead: str, selector: Selector) -> Path:
     """The way that a selector goes."""
     return [
-        (join, c.possible_kinds, None if c == Compound() or _mere_kinds(c) is not None else c)
-        for join, c in zip((lead, *selector.joins), selector.compounds)
+        _step(join, compound) for join, compound in zip((lead, *selector.joins), selector.compounds)
     ]
+
+
+def _step(join: str, compound: Compound) -> Step:
+    others, is_last = _without_last(compound)
+    others = replace(others, first=False)
+    is_mere = others == Compound() or _mere_kinds(others) is not None
+    kinds = compound.possible_kinds
+    return Step(join, kinds, compound.first, is_last, None if is_mere else others)
+
+
+def _without_last(compound: Compound) -> tuple[Compound, bool]:
+    """A compound selector without `:last-child`, and whether it had that."""
+    tests = tuple(test for test in compound.tests if test.name != LAST)
+    return replace(compound, tests=tests), len(tests) < len(compound.tests)
 
 
 def _chain(selector: Selector, may_end: bool = False) -> Chain | None:
@@ -298,9 +313,9 @@ def _chain(selector: Selector, may_end: bool = False) -> Chain | None:
     may_end: or for no more than that the last of them is the last child; then `NO_KIND` follows.
     """
     *before, last = selector.compounds
-    is_end = may_end and [test.name for test in last.tests] == [":last-child"]
-    if is_end:
-        last = replace(last, tests=())
+    is_end = False
+    if may_end:
+        last, is_end = _without_last(last)
     compounds = [*before, last]
     parts = [_mere_kinds(compound) for compound in compounds]
     is_any = [compound == Compound() for compound in compounds]
