@@ -241,19 +241,19 @@ def _lay_out(
         opened |= more
         said, planned = _planned(text, values, measures, lines is not None, NO_MARGINS, opened)
         fitted = fit(planned, measures)
-    kept, touched = NOTHING_KEPT, None
+    kept, touched, tab = NOTHING_KEPT, None, int(values["tab-width"])
     if left:
         said = replace(said, left=[*said.left, *(_gaps_in(planned.tree, *some) for some in left)])
     if said.left or lines is not None:
         stretches = None if lines is None else [text.source.stretch(some) for some in lines]
-        kept, touched = find_kept(planned, fitted, said.left, stretches)
+        kept, touched = find_kept(planned, fitted, said.left, stretches, tab)
         margins = NO_MARGINS
         if not is_rest_in_style:
             margins = _margins_of_rest(text.language, planned, fitted, kept, touched, values)
         if margins:
             said, planned = _planned(text, values, measures, True, margins, opened)
             fitted = fit(planned, measures)
-            kept, touched = find_kept(planned, fitted, said.left, stretches)
+            kept, touched = find_kept(planned, fitted, said.left, stretches, tab)
     kept = _with_comments(kept, text, planned, values)
     rendered = render(planned, fitted, values, is_segment, kept)
     for number in range(ROUNDS if planned.bound else 0):

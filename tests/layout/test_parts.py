@@ -147,6 +147,62 @@ PARTS = [
         [(3, 3)],
         "if a is\\\nnot b:\n    c()\n",
     ),
+    (
+        "a statement in a function that is an argument",
+        "javascript",
+        "it('departs',   function () {\n  a( );\n  b( );\n});\n",
+        [(2, 2)],
+        "it('departs',   function () {\n  a();\n  b( );\n});\n",
+    ),
+    (
+        "all of such a function",
+        "javascript",
+        "it('departs',   function () {\n  a( );\n  b( );\n});\n",
+        [(2, 3)],
+        "it('departs',   function () {\n  a();\n  b();\n});\n",
+    ),
+    (
+        "the end of one statement and the begin of the next in a function that is an argument",
+        "javascript",
+        "it('departs',   () => {\n  if (a) {\n    b( );\n    c( );\n  }\n\n  if  (d) {\n    e( );\n  }\n  f( );\n});\n",
+        [(4, 7)],
+        "it('departs',   () => {\n  if (a) {\n    b( );\n    c();\n  }\n\n  if (d) {\n    e( );\n  }\n  f( );\n});\n",
+    ),
+    (
+        "a statement in a function that does not stand where it is laid out",
+        "javascript",
+        "it('departs',   function () {\n   a( );\n   b( );\n});\n",
+        [(2, 2)],
+        "it('departs', function () {\n  a();\n  b();\n});\n",
+    ),
+    (
+        "a statement in a function of which only the closing brace stands elsewhere",
+        "javascript",
+        "it('departs',   function () {\n  a( );\n  b( );\n });\n",
+        [(2, 2)],
+        "it('departs', function () {\n  a();\n  b();\n});\n",
+    ),
+    (
+        "all statements of a function, and its end",
+        "javascript",
+        "it('departs',   function () {\n  a( );\n}, 5 );\n",
+        [(2, 3)],
+        "it('departs', function () {\n  a();\n}, 5);\n",
+    ),
+    (
+        "a statement in a class within an expression",
+        "java",
+        "class A {\n    B b  = new B() {\n        void f( ) {\n            a( );\n            b( );\n        }\n    };\n}\n",
+        [(4, 4)],
+        "class A {\n    B b  = new B() {\n        void f( ) {\n            a();\n            b( );\n        }\n    };\n}\n",
+    ),
+    (
+        "a statement in a function in an object",
+        "javascript",
+        "const a  = {\n  b: 1,\n  c: function () {\n    d( );\n    e( );\n  }\n};\n",
+        [(4, 4)],
+        "const a  = {\n  b: 1,\n  c: function () {\n    d();\n    e( );\n  }\n};\n",
+    ),
     ("an entry", "json", '{\n "a":1,\n "b":2\n}\n', [(3, 3)], '{\n "a":1,\n "b": 2\n}\n'),
     ("a blank line", "python", "a( )\n\n\n\n\nb( )\n", [(3, 3)], "a( )\n\n\n\n\nb( )\n"),
 ]
@@ -230,7 +286,7 @@ def test_docstrings_move_beside_what_is_left() -> None:
 def test_a_block_has_a_margin_only_where_a_line_of_it_stays() -> None:
     result = stilo.reformat("if x:\n   a()\n   b()\nif y:\n  c()\n", "python", lines=(3, 3))
     plan, fitted = result._plan, result._fitted
-    _, touched = find_kept(plan, fitted, [], [(13, 20)])
+    _, touched = find_kept(plan, fitted, [], [(13, 20)], 4)
     assert touched is not None and len(touched) == 3
     staying = set(range(len(plan.space))).difference(touched)
     columns = {margin.column for margin in find_margins(plan, fitted, staying, 4, bytes).values()}

@@ -392,8 +392,10 @@ def test_a_statement_that_reaches_over_what_is_left_out_is_laid_out_whole() -> N
     # The gaps at the holes are in style, so that nothing but the extent of the statement tells.
     text = stilo.reformat_styled(text, chosen).text.replace(" = ", "=")
     line = text[:text.index("a3")].count("\n") + 1
+    assert len(stilo.reformat_styled(text, chosen, lines=(line, line)).edits) == 2  # of this one
+    text = text.replace("int a0", " int a0")  # where the body stands follows from what is around it
     whole = stilo.reformat_styled(text, chosen, lines=(line, line)).edits
-    assert len(whole) == 24  # of all fields
+    assert len(whole) == 25  # of all fields
     assert tuple(part_edits(Source.from_text(text), chosen, (line, line))) == whole
 
 

@@ -31,7 +31,7 @@ def moved_from_lines(plan: Plan, fitted: Fitted, rendered: Rendered) -> list[ran
     bounds = [*starts, len(tree.token_node)]
     runs: dict[range, None] = {}
     for stretch in moved:
-        found = statements_in(tree, starts, [stretch])
+        found = statements_in(tree, starts, stretch)
         begin = found[0]
         while begin <= min(found[-1], bounds[-1] - 1):
             end = bounds[bisect_right(bounds, begin)]

@@ -37,12 +37,17 @@ NOTHING_KEPT = Kept()
 
 
 def find_kept(
-    plan: Plan, fitted: Fitted, left: Sequence[range], stretches: Sequence[tuple[int, int]] | None
+    plan: Plan,
+    fitted: Fitted,
+    left: Sequence[range],
+    stretches: Sequence[tuple[int, int]] | None,
+    tab: int,
 ) -> tuple[Kept, list[int] | None]:
     """What stays of a text, and the gaps that are laid out (None: all).
 
     left: runs of gaps that stay, with the tokens between them. stretches: where
     what is to be laid out starts and ends; statements that reach into it are laid out whole. None: all.
+    tab: columns that a tab takes.
     """
     gaps: set[int] = set()
     tokens: set[int] = set()
@@ -51,29 +56,82 @@ def find_kept(
         tokens.update(range(run.start - 1, run.stop))
     if stretches is None:
         return Kept(gaps, tokens), None
-    touched = statements_in(plan.tree, line_starts(plan, fitted), stretches)
+    touched = _asked(plan, fitted, stretches, tab)
     others = set(range(len(plan.tree.token_node) + 1)).difference(touched)
     return Kept(gaps | others, tokens | others), touched
 
 
-def statements_in(
-    tree: Tree, starts: Sequence[int], stretches: Sequence[tuple[int, int]]
-) -> list[int]:
+def _asked(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]], tab: int) -> list[int]:
     """The gaps of all statements that reach into some stretches; whole lines of statements.
 
-    starts: the tokens that begin such lines.
+    One in a body within an expression is taken alone where its body stands at the column at which it is laid out;
+    elsewhere, the whole expression is taken, since the column follows from its layout.
     """
-    count = len(tree.token_node)
-    bounds = [0, *starts, count]
+    tree = plan.tree
+    outer, inner = line_starts(plan, fitted), line_starts(plan, fitted, is_laid_out=True)
+    is_outer, starts = {0, *outer, len(tree.token_node)}, {*inner}
     touched: set[int] = set()
-    for start, end in stretches:
-        low = bisect_left(tree.token_end, start + 1)
-        high = bisect_left(tree.token_start, end)
-        if low < high:
-            begin = bounds[bisect_right(bounds, low) - 1]
-            behind = bounds[bisect_left(bounds, high)]
-            touched.update(range(begin, behind + 1 if behind == count else behind))
+    for stretch in stretches:
+        found = statements_in(tree, inner, stretch)
+        is_whole = found.start in is_outer and found.stop in is_outer
+        if not (is_whole or _is_in_place(plan, fitted, found, starts, tab)):
+            found = statements_in(tree, outer, stretch)
+        touched.update(found)
+    if len(tree.token_node) - 1 in touched:
+        touched.add(len(tree.token_node))  # what ends the text
     return sorted(touched)
+
+
+def _is_in_place(plan: Plan, fitted: Fitted, run: range, starts: Set[int], tab: int) -> bool:
+    """Whether a run of tokens can be laid out without the expressions of which only a part is in it.
+
+    It can where these have no lines of their own in it, but for bodies that stand where they are laid out: the first
+    and the last of their other lines do. starts: the tokens that begin statements.
+    """
+    tree = plan.tree
+    for token in (run.start, run.stop):
+        group = _home(plan, token)
+        while group is not None and not group.fixed:
+            low, high = bisect_left(group.gaps, run.start), bisect_left(group.gaps, run.stop)
+            others = [*group.gaps[:low], *group.gaps[high:]]
+            ends = [next(filter(tree.begins_line, some), -1) for some in (others, others[::-1])]
+            is_body = -1 not in ends and set(group.gaps[low:high]) <= starts
+            if (
+                low < high
+                and not (is_body and all(_is_laid_out(tree, fitted, t, tab) for t in ends))
+            ):
+                return False
+            group = plan.groups[group.around] if group.around >= 0 else None
+    return True
+
+
+def _is_laid_out(tree: Tree, fitted: Fitted, token: int, tab: int) -> bool:
+    """Whether the line that a token begins stands where it is laid out."""
+    return len(_margin_before(tree, token).expandtabs(tab)) == fitted.breaks.get(token)
+
+
+def _home(plan: Plan, token: int) -> Group | None:
+    """The group that a line which a token begins belongs to."""
+    if token in plan.lines:
+        return plan.groups[plan.lines[token][0]]
+    return plan.owners.get(token)
+
+
+def statements_in(tree: Tree, starts: Sequence[int], stretch: tuple[int, int]) -> range:
+    """The tokens of all statements that reach into a stretch; whole lines of statements.
+
+    starts: the tokens that begin such lines, in order.
+    """
+    start, end = stretch
+    low = bisect_left(tree.token_end, start + 1)
+    high = bisect_left(tree.token_start, end)
+    if low >= high:
+        return range(0)
+    first, behind = bisect_right(starts, low) - 1, bisect_left(starts, high)
+    count = len(tree.token_node)
+    return range(
+        starts[first] if first >= 0 else 0, starts[behind] if behind < len(starts) else count
+    )
 
 
 def line_starts(plan: Plan, fitted: Fitted, is_laid_out: bool = False) -> list[int]:
