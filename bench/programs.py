@@ -77,7 +77,7 @@ def is_valid(language: str, data: bytes) -> bool:
             )
     except (SyntaxError, ValueError, RecursionError, MemoryError, AssertionError):
         return False
-    return not _JAVA.parse(_plain(data).encode()).root_node.has_error
+    return not _JAVA.parse(_plain(data).encode("utf-8", "surrogatepass")).root_node.has_error
 
 
 def _in_function(data: bytes) -> bytes:

@@ -7,7 +7,7 @@ same language, with the same bodies around the part.
 Kept are: all that is around the bodies that the part lies in; in each body what it begins and ends with,
 which are its delimiters and the first statement, whose column is the block's; of the others the part itself,
 the lines beside it as far as no blank line parts them, since columns go through these, and one statement more
-on each side, since blank lines go by what stands beside them. What cannot be read is left out, unless it is
+on each side, since blank lines go by what stands beside them. Of a long one of these no more than its begin and end. What cannot be read is left out, unless it is
 the part itself.
 """
 
@@ -111,9 +111,10 @@ def excerpt(
         if found is None:
             return None
         holes += found
-        for number in keeps:
+        stay = {*keeps, *range(head + 1), len(body.items) - 1}
+        for number in stay.difference(range(first, last + 1)):
             beside = body.items[number]
-            if not first <= number <= last and beside.end - beside.start > most:
+            if beside.end - beside.start > most:
                 inner = body_in(beside)
                 items = () if inner is None else inner.items
                 holes += _holes(data, items, 1, range(0), range(0)) or ()
