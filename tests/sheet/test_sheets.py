@@ -105,6 +105,15 @@ NEIGHBOURS = [
     ('*:has(+ "," + number, + "]")', '*:has(+ "," + number[text~=""], + "]")'),
     ("array:has(> number, > array)", 'array:has(> number[text~=""], > array)'),
     ('array:has(> "," + * + ",")', 'array:has(> "," + *[text~=""] + ",")'),
+    # The last of these pairs tell by kind no more than that it may be so.
+    ("document:has(> number:first-child)", 'document:has(> number[text~=""]:first-child)'),
+    ('array:has(> "[":first-child + number)', 'array:has(> "[" + number[text~=""])'),
+    ('array:has(> "," + number + "]":last-child)', 'array:has(> "," + number[text~=""] + "]")'),
+    ('array:has(> "[" + * + *)', 'array:has(> "[" + *[text~=""] + *)'),
+    ("array:has(> array > number)", "array:has(> :not(number) > number)"),
+    ('array:has(> "," + array > number)', 'array:has(> "," + :not(number) > number)'),
+    ('array:has(> "[":first-child + array > ",")', 'array:has(> "[" + :not(number) > ",")'),
+    ("document:has(> comment + number)", "document:has(> comment + number:first-child)"),
     (
         'array:has(> number + ",", > "[" + array)',
         'array:has(> number[text~=""] + ",", > "[" + array)',

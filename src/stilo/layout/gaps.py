@@ -161,11 +161,9 @@ class Rows:
 
     def row(self, place: Place, packed: int, tree: Tree, node: int) -> int:
         """The row for a node with a key that its place does not answer."""
-        kinds: tuple[int, ...] = ()
         by_children = place.by_children.get(packed)
         if by_children is not None:
-            kinds = tuple(tree.child_kinds(node))
-            found = by_children.get(kinds)
+            found = by_children.get(tuple(tree.child_kinds(node)))
             if found is not None:
                 return found
         asked = place.branches.get(packed)
@@ -178,24 +176,19 @@ class Rows:
             asked = place.branches[packed] = (state, {})
         branch, rows = asked
         first = self.cascade.branches[~branch]
-        was_asked = False
         if first.alone is not None:  # most often one answer is enough
             way = first.ways.get(first.alone(tree, node))
             if way is not None:
                 known = rows.get(way)
                 if known is not None:
                     return known
-                branch, was_asked = way, True
-        state, only_children = self.cascade.follow(
-            branch, place.around, place.beside, packed, tree, node
-        )
+                branch = way
+        state, kinds = self.cascade.follow(branch, place.around, place.beside, packed, tree, node)
         known = rows.get(state)
         if known is None:
             kind = NodeKey.of(packed).kind
             known = rows[state] = self._row_for(place.around, place.beside, state, kind)
-        if only_children and not was_asked:
-            if not kinds:
-                kinds = tuple(tree.child_kinds(node))
+        if kinds is not None and first.alone is None:
             place.by_children.setdefault(packed, {})[kinds] = known
         return known
 

@@ -144,13 +144,16 @@ class NodeKey(NamedTuple):
 class _Branch:
     """A condition to ask of the node, and where each answer leads."""
 
-    __slots__ = ("known", "children", "test", "holds", "ways", "alone")
+    __slots__ = (
+        "known", "children", "test", "holds", "by_children", "is_by_children", "ways", "alone"
+    )
 
     def __init__(self, test: Test, known: Answers, children: frozenset[int] | None) -> None:
         self.test = test
         self.holds = test.holds if test.child_kinds is None else None
+        self.by_children, self.is_by_children = test.by_children, test.is_by_children
         #: The condition, where its answer is not kept by the kinds of children.
-        self.alone = None if test.by_children else self.holds
+        self.alone = None if test.by_children is not None else self.holds
         self.known = known
         self.children = children
         self.ways: dict[bool | frozenset[int], int] = {}
@@ -234,22 +237,27 @@ class Cascade:
 
     def follow(
         self, branch: int, around: int, beside: int, packed: int, tree: Tree, node: int
-    ) -> tuple[int, bool]:
+    ) -> tuple[int, tuple[int, ...] | None]:
         """Ask the node the conditions of a branch and of those after it, down to its state.
 
-        packed: the key of the node. Second, whether none but the kinds of its children were asked
-        for.
+        packed: the key of the node. Second, the kinds of its children, if nothing else was asked for.
         """
         result, only_children = branch, True
+        kinds: tuple[int, ...] | None = None
         while result < 0:
             at = self.branches[~result]
             answer: bool | frozenset[int]
-            holds = at.holds
+            holds, by_children = at.holds, at.by_children
+            if kinds is None and (holds is None or by_children is not None):
+                kinds = tuple(tree.child_kinds(node))
             if holds is None:
-                answer = self._index.askable.intersection(tree.child_kinds(node))
+                answer = self._index.askable.intersection(kinds or ())
+            elif by_children is None:
+                answer, only_children = holds(tree, node), False
             else:
-                answer = holds(tree, node)
-                only_children = only_children and at.test.by_children
+                answer = by_children(kinds or ())
+                if answer and not at.is_by_children:
+                    answer, only_children = holds(tree, node), False
             way = at.ways.get(answer)
             if way is None:
                 key = NodeKey.of(packed)
@@ -261,7 +269,7 @@ class Cascade:
                         way = self._resolve(around, beside, key, at.known, answer)
                     at.ways[answer] = way
             result = way
-        return result, only_children
+        return result, kinds if only_children else None
 
     def _resolve(
         self,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import field
 from functools import cached_property
 
@@ -18,13 +18,15 @@ class Test:
     """A condition that only the node itself can answer (a look ahead or at its text).
 
     child_kinds: when not None, the condition is that a child is of one of these kinds.
-    by_children: whether the kinds of the node's children, in order, are all it looks at.
+    by_children: whether the kinds of the node's children, in order, permit it, if these tell anything of it.
+    is_by_children: and whether they say all of it.
     """
 
     name: str
     holds: Callable[[Tree, int], bool] = field(compare=False)
     child_kinds: Numbers | None = None
-    by_children: bool = False
+    by_children: Callable[[Sequence[int]], bool] | None = field(default=None, compare=False)
+    is_by_children: bool = False
 
 
 @dataclass(frozen=True)

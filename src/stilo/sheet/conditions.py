@@ -27,7 +27,7 @@ class Step(NamedTuple):
 Path = Sequence[Step]
 #: Kinds of neighbours, each None where any fits.
 Chain = Sequence[Numbers | None]
-#: What stands after the last child.
+#: What stands before the first child and after the last one.
 NO_KIND = -1
 
 
@@ -37,7 +37,7 @@ def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool
     for path in paths:
         deepest = len(path) - 1
         found: Iterable[int] = (node,)
-        for depth, (join, wanted, is_first, is_end, compound) in enumerate(path):
+        for depth, (join, wanted, at_begin, at_end, compound) in enumerate(path):
             is_inside, is_deep, is_next = join in "> ", join == " ", join == "+"
             reached: dict[int, None] = {}
             for origin in found:
@@ -46,7 +46,9 @@ def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool
                     if last is None:  # nothing is in a leaf
                         continue
                     at, end = origin + 1, leaves[last] + 1
-                else:  # comments are no one's sibling
+                elif depth and kinds[origin] in comments:  # they are no one's sibling
+                    continue
+                else:
                     home = parents[origin]
                     at, end = tree.after(origin), tree.after(home) if home >= 0 else 0
                 while at < end:
@@ -55,14 +57,14 @@ def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool
                     if (
                         is_met
                         and (wanted is None or kind in wanted)
-                        and (not is_first or parents[at] == at - 1)
-                        and (not is_end or is_last(tree, at, comments))
-                        and (compound is None or fits(tree, at, compound))
+                        and (not at_begin or is_first(tree, at, comments))
+                        and (not at_end or is_last(tree, at, comments))
+                        and (compound is None or fits(tree, at, compound, comments))
                     ):
                         if depth == deepest:
                             return True
                         reached[at] = None
-                    if is_met and is_next or is_first and not is_deep:
+                    if is_met and is_next or at_begin and not is_deep and kind not in comments:
                         break
                     last = None if is_deep else last_of(at)
                     at = at + 1 if last is None else leaves[last] + 1
@@ -73,16 +75,17 @@ def has(tree: Tree, node: int, paths: Sequence[Path], comments: Numbers) -> bool
 
 
 def has_run(
-    tree: Tree, node: int, chains: Sequence[Chain], first: Numbers, comments: Numbers
+    children: Sequence[int], chains: Sequence[Chain], first: Numbers, comments: Numbers
 ) -> bool:
     """Whether children next to each other are of the kinds that one of the chains says.
 
-    first: the kinds with which they begin. Comments are left out.
+    children: the kinds of all. first: the kinds with which the chains begin. Comments are left out.
     """
-    kinds = [kind for kind in tree.child_kinds(node) if kind not in comments]
-    if first.isdisjoint(kinds):
+    if not comments.isdisjoint(children):
+        children = [kind for kind in children if kind not in comments]
+    if NO_KIND not in first and first.isdisjoint(children):
         return False
-    kinds.append(NO_KIND)
+    kinds = [NO_KIND, *children, NO_KIND]
     return any(begins(kinds, chains, at) for at, kind in enumerate(kinds) if kind in first)
 
 
@@ -92,7 +95,7 @@ def begins(kinds: Sequence[int], chains: Sequence[Chain], start: int = 0) -> boo
     for chain in chains:
         at = start
         for wanted in chain:
-            if at == count or wanted is not None and kinds[at] not in wanted:
+            if at == count or (kinds[at] < 0 if wanted is None else kinds[at] not in wanted):
                 break
             at += 1
         else:
@@ -115,6 +118,14 @@ def kinds_after(tree: Tree, node: int, comments: Numbers, first: Numbers, most: 
                 break
         sibling = after(sibling)
     return found
+
+
+def is_first(tree: Tree, node: int, comments: Numbers) -> bool:
+    """Whether no sibling but comments stands before the node."""
+    at = tree.parent[node] + 1
+    while tree.kind[at] in comments and at < node:
+        at = tree.after(at)
+    return at == node
 
 
 def is_last(tree: Tree, node: int, comments: Numbers) -> bool:
@@ -155,9 +166,9 @@ def siblings_after(tree: Tree, node: int, comments: Numbers) -> Iterator[int]:
         sibling = tree.after(sibling)
 
 
-def fits(tree: Tree, node: int, compound: Compound) -> bool:
+def fits(tree: Tree, node: int, compound: Compound, comments: Numbers) -> bool:
     """Whether a node fits a compound selector without roles and fields."""
-    is_first = tree.parent[node] == node - 1
+    begins = is_first(tree, node, comments)
     return compound.matches(
-        tree.kind[node], 0, frozenset(), is_first, lambda test: test.holds(tree, node)
+        tree.kind[node], 0, frozenset(), begins, lambda test: test.holds(tree, node)
     )

@@ -12,6 +12,7 @@ import re
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from itertools import takewhile
 from typing import Any
 
 from stilo.errors import near
@@ -226,8 +227,9 @@ class SelectorReader:
             raise SelectorFault("comments have no roles and fields inside :behind()", function)
 
         def holds(tree: Tree, node: int) -> bool:
-            comment = comment_before(tree, node, self._comments())
-            return comment >= 0 and any(fits(tree, comment, option) for option in options)
+            comments = self._comments()
+            comment = comment_before(tree, node, comments)
+            return comment >= 0 and any(fits(tree, comment, o, comments) for o in options)
 
         return Test(function.serialize(), holds)
 
@@ -265,9 +267,14 @@ class SelectorReader:
             return has(tree, node, paths, self._comments())
 
         leads = {lead for lead, _ in options}
-        chains = [_chain(s, may_end=leads == {">"}) for _, s in options]
-        if None in chains or leads not in ({">"}, {"+"}):
+        chains = [_chain(s, of_children=leads == {">"}) for _, s in options]
+        if leads not in ({">"}, {"+"}) or leads == {"+"} and None in chains:
             return Test(name, holds)
+        if None in chains:  # then the kinds of the children do not say all
+            begins_of = [_begin_of(path) for path in paths]
+            if not all(chain[0] for chain in begins_of):
+                return Test(name, holds)
+            return Test(name, holds, by_children=self._run_of(begins_of, may_be_more=True))
         known = [chain for chain in chains if chain is not None]
         first = frozenset[int]().union(*(chain[0] or () for chain in known))
         most = max(map(len, known))
@@ -279,11 +286,23 @@ class SelectorReader:
             return Test(name, is_next)
         if most == 1:
             return Test(name, holds, first)
+        return Test(name, holds, by_children=self._run_of(known), is_by_children=True)
 
-        def is_within(tree: Tree, node: int) -> bool:
-            return has_run(tree, node, known, first, self._comments())
+    def _run_of(
+        self, chains: Sequence[Chain], may_be_more: bool = False
+    ) -> Callable[[Sequence[int]], bool]:
+        """Whether children next to each other are of the kinds that one of the chains says.
 
-        return Test(name, is_within, by_children=True)
+        may_be_more: this only has to hold where more does that is not said here; so of comments, it always does.
+        """
+        first = frozenset[int]().union(*(chain[0] or () for chain in chains))
+
+        def is_run(kinds: Sequence[int]) -> bool:
+            comments = self._comments()
+            is_of_comments = may_be_more and not comments.isdisjoint(first)
+            return is_of_comments or has_run(kinds, chains, first, comments)
+
+        return is_run
 
 
 def _path(lead: str, selector: Selector) -> Path:
@@ -307,23 +326,34 @@ def _without_last(compound: Compound) -> tuple[Compound, bool]:
     return replace(compound, tests=tests), len(tests) < len(compound.tests)
 
 
-def _chain(selector: Selector, may_end: bool = False) -> Chain | None:
+def _begin_of(path: Path) -> Chain:
+    """The kinds of children with which a way may begin, as far as it goes from one to the next."""
+    first, *others = path
+    more = takewhile(lambda step: step.join == "+", others)
+    start = [frozenset([NO_KIND])] if first.first else []
+    return [*start, first.kinds, *(step.kinds for step in more)]
+
+
+def _chain(selector: Selector, of_children: bool = False) -> Chain | None:
     """The kinds of neighbours that a selector fits, if it asks for nothing else.
 
-    may_end: or for no more than that the last of them is the last child; then `NO_KIND` follows.
+    of_children: or for no more than that they begin with the first child, or end with the last; then `NO_KIND`
+    stands before them, or after.
     """
-    *before, last = selector.compounds
-    is_end = False
-    if may_end:
-        last, is_end = _without_last(last)
-    compounds = [*before, last]
+    compounds = list(selector.compounds)
+    is_begin = is_end = False
+    if of_children:
+        compounds[-1], is_end = _without_last(compounds[-1])
+        is_begin = compounds[0].first
+        compounds[0] = replace(compounds[0], first=False)
     parts = [_mere_kinds(compound) for compound in compounds]
     is_any = [compound == Compound() for compound in compounds]
     is_known = all(any_fits or part is not None for any_fits, part in zip(is_any, parts))
     is_chain = is_known and not is_any[0] and all(join == "+" for join in selector.joins)
     if not is_chain:
         return None
-    return [*parts, frozenset([NO_KIND])] if is_end else parts
+    edge: list[Numbers | None] = [frozenset([NO_KIND])]
+    return [*(edge if is_begin else []), *parts, *(edge if is_end else [])]
 
 
 def _mere_kinds(compound: Compound) -> Numbers | None:
