@@ -102,8 +102,32 @@ def test_code_that_cannot_be_read_alone_stays() -> None:
         stilo.reformat(text, JAVASCRIPT)
 
 
+def test_pieces_are_read_together_and_each_alone_if_one_cannot_be(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    seen: list[int] = []
+    read = inner_code._Pieces._read
+
+    def noted(pieces: inner_code._Pieces, codes: list[bytes]) -> bool:
+        seen.append(len(codes))
+        return read(pieces, codes)
+
+    monkeypatch.setattr(inner_code._Pieces, "_read", noted)
+    assert (
+        laid_out("a(`${b+c} ${d} ${e*f} ${b+c}`)\n").text
+        == "a(`${b + c} ${d} ${e * f} ${b + c}`)\n"
+    )
+    assert seen == [2, 2, 2]  # as found, as checked, and in a second run; a name is not read
+    seen.clear()
+    pieces = inner_code._Pieces(JAVASCRIPT.facts.inner_code, JAVASCRIPT, JAVASCRIPT.values({}))
+    codes = [b"a+b", b"b =>", b"a);(b", b"c*d"]
+    pieces.learn(codes)
+    assert seen == [4, 1, 1, 1, 1]
+    assert [pieces.laid_out(code) for code in codes] == [b"a + b", b"b =>", b"a);(b", b"c * d"]
+
+
 def test_code_that_would_be_read_otherwise_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(inner_code._Pieces, "_spaced", lambda pieces, tree: b"a - b")
+    monkeypatch.setattr(inner_code._Pieces, "_spaced", lambda *asked: b"a - b")
     with pytest.raises(
         stilo.UnsafeResult, match="2:6: with other spaces in the code within its tokens"
     ):

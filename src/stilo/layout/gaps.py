@@ -18,6 +18,8 @@ NONE, OPEN, MID, CLOSE, EMPTY = range(5)
 #: Bits of a row's `starts`: the node begins a sequence of its own, hangs, and, since it is always
 #: opened, stands outside a sequence that it ends.
 SEQUENCE, HANGING, OUTSIDE = 1, 2, 4
+#: Rows are kept by the kinds of no more children than this: those of long bodies hardly come again.
+MOST_KINDS = 8
 # How a hanging node is wrapped.
 _HANGS = {
     "none": "", "line": "stack-always", "fits": "stack", "soft": "stack", "level": "stack"
@@ -188,7 +190,7 @@ class Rows:
         if known is None:
             kind = NodeKey.of(packed).kind
             known = rows[state] = self._row_for(place.around, place.beside, state, kind)
-        if kinds is not None and first.alone is None:
+        if kinds is not None and len(kinds) <= MOST_KINDS and first.alone is None:
             place.by_children.setdefault(packed, {})[kinds] = known
         return known
 

@@ -7,8 +7,11 @@ is read alone, and the spaces between its tokens become what they are elsewhere.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from bisect import bisect_left
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
+from itertools import accumulate
+from typing import NamedTuple
 
 from stilo.edits import Edit
 from stilo.language import Language
@@ -42,16 +45,18 @@ def put_inner_code(
         return None
     tree, source, pieces = text.tree, text.source, _Pieces(said, text.language, values)
     stay = {token for gaps in left for token in gaps}
-    forms = []
+    found: list[tuple[int, bytes]] = []
     for token in pieces.tokens(tree):
         for start, end in said.spans(tree.texts[token]) if token not in stay else ():
-            code, offset = tree.texts[token][start:end], tree.token_start[token]
-            start, end = start + offset, end + offset
-            line = source.position(start).line
-            is_asked = lines is None or any(first <= line <= last for first, last in lines)
-            if is_asked and (new := pieces.laid_out(code)) != code:
-                edit = Edit(start, end, new)
-                forms.append(Form(start, (edit,), "other spaces wanted in this code", said.setting))
+            line = source.position(start + tree.token_start[token]).line
+            if lines is None or any(first <= line <= last for first, last in lines):
+                found.append((start + tree.token_start[token], tree.texts[token][start:end]))
+    pieces.learn(code for _, code in found)
+    forms = []
+    for start, code in found:
+        if (new := pieces.laid_out(code)) != code:
+            edit = Edit(start, start + len(code), new)
+            forms.append(Form(start, (edit,), "other spaces wanted in this code", said.setting))
     return rewritten(
         text,
         forms,
@@ -61,14 +66,22 @@ def put_inner_code(
     )
 
 
+class _Piece(NamedTuple):
+    """A piece of code as it was read: its tokens, the kinds of its nodes, and the code as it is laid out."""
+
+    texts: list[bytes]
+    kinds: list[int]
+    laid_out: bytes
+
+
 @dataclass
 class _Pieces:
-    """The pieces of code in a text, as a style lays them out. known: those that were laid out."""
+    """The pieces of code in a text, as a style lays them out. known: those that were looked at; None: unreadable."""
 
     said: InnerCode
     language: Language
     values: Mapping[str, Value]
-    known: dict[bytes, bytes] = field(default_factory=dict)
+    known: dict[bytes, _Piece | None] = field(default_factory=dict)
 
     def tokens(self, tree: Tree) -> list[int]:
         """The tokens that may hold code."""
@@ -79,38 +92,70 @@ class _Pieces:
         solid = code.strip()
         if _NAME.fullmatch(solid):
             return solid
-        if code not in self.known:
-            tree = self._read(code)
-            self.known[code] = code if tree is None else self._spaced(tree)
-        return self.known[code]
+        self.learn([code])
+        piece = self.known[code]
+        return code if piece is None else piece.laid_out
 
-    def _read(self, code: bytes) -> Tree | None:
-        """The tree of a piece with what makes it a statement around it; None if it cannot be read."""
+    def learn(self, codes: Iterable[bytes]) -> None:
+        """Read the pieces that are not known yet: all at once, or each alone if they cannot be."""
+        wanted = [code for code in dict.fromkeys(codes) if not _NAME.fullmatch(code.strip())]
+        new = [code for code in wanted if code not in self.known]
+        if new and not self._read(new):
+            for code in new:
+                if not self._read([code]):
+                    self.known[code] = None
+
+    def _read(self, codes: Sequence[bytes]) -> bool:
+        """Read some pieces, each with what makes it a statement around it. False: they cannot be read so."""
         before, after = self.said.around
-        parsed = self.language.read(before + code + after + b"\n")
-        return None if parsed.has_error else parsed.tree
-
-    def _spaced(self, tree: Tree) -> bytes:
+        texts = [before + code + after + b"\n" for code in codes]
+        starts = list(accumulate(map(len, texts), initial=0))
+        parsed = self.language.read(b"".join(texts))
+        if parsed.has_error or parsed.unread:
+            return False
+        tree = parsed.tree
+        statements = list(tree.children(0))
+        if list(map(tree.start, statements)) != starts[:-1]:
+            return False
         rows, signs = self.language.rows(self.values), self.language.kinds.punctuation
         spaces = plan(tree, rows, signs, Measures.of(self.values)).space
-        inner = range(1, len(tree.texts) - 1)
-        return b"".join(b" " * spaces[token] + tree.texts[token] for token in inner).strip()
+        for code, start, node in zip(codes, starts, statements):
+            begin = start + len(before)
+            inside = range(
+                bisect_left(tree.token_start, begin),
+                bisect_left(tree.token_start, begin + len(code)),
+            )
+            self.known[code] = _Piece(
+                [tree.texts[token] for token in inside],
+                tree.kind[node:tree.after(node)],
+                self._spaced(tree, spaces, inside),
+            )
+        return True
+
+    def _spaced(self, tree: Tree, spaces: Sequence[int], inside: range) -> bytes:
+        """The tokens of a piece with so many spaces before each."""
+        return b"".join(b" " * spaces[token] + tree.texts[token] for token in inside).strip()
 
     def meaning(self, tree: Tree) -> tuple[object, list[int]]:
         """The tokens of a text, with those of the code in them, and the kinds of its nodes."""
         said: list[object] = list(tree.texts)
-        for token in self.tokens(tree):
-            said[token] = list(self._said(tree.texts[token]))
+        parts = {token: list(self._parts(tree.texts[token])) for token in self.tokens(tree)}
+        self.learn(code for found in parts.values() for code in found[1::2])
+        for token, found in parts.items():
+            said[token] = [
+                self._meant(text) if number % 2 else text for number, text in enumerate(found)
+            ]
         return said, tree.kind
 
-    def _said(self, text: bytes) -> list[object]:
-        found: list[object] = []
+    def _parts(self, text: bytes) -> Iterator[bytes]:
+        """Text and pieces of code, in turn."""
         at = 0
         for start, end in self.said.spans(text):
-            inner = self._read(text[start:end])
-            found += [
-                text[at:start],
-                text[start:end] if inner is None else (inner.texts, inner.kind),
-            ]
+            yield text[at:start]
+            yield text[start:end]
             at = end
-        return [*found, text[at:]]
+        yield text[at:]
+
+    def _meant(self, code: bytes) -> object:
+        piece = self.known.get(code)
+        return code.strip() if piece is None else (piece.texts, piece.kinds)

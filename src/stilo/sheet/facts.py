@@ -137,7 +137,7 @@ FACTS = {
     "inner-code": FactKind(
         "a setting and the value at which spaces are set right in code within tokens; the kind of these; a pattern of "
         "what in one is no code, and one of a piece of code, which is its group `code`; what is put before and after a "
-        "piece to read it",
+        "piece to make it a statement",
         least=7,
         most=7,
     ),
