@@ -241,19 +241,24 @@ def _lay_out(
         opened |= more
         said, planned = _planned(text, values, measures, lines is not None, NO_MARGINS, opened)
         fitted = fit(planned, measures)
-    kept, touched, tab = NOTHING_KEPT, None, int(values["tab-width"])
-    if left:
-        said = replace(said, left=[*said.left, *(_gaps_in(planned.tree, *some) for some in left)])
+    kept, touched = NOTHING_KEPT, None
+    said = _leaving(said, planned, left)
     if said.left or lines is not None:
         stretches = None if lines is None else [text.source.stretch(some) for some in lines]
-        kept, touched = find_kept(planned, fitted, said.left, stretches, tab)
-        margins = NO_MARGINS
-        if not is_rest_in_style:
-            margins = _margins_of_rest(text.language, planned, fitted, kept, touched, values)
-        if margins:
-            said, planned = _planned(text, values, measures, True, margins, opened)
-            fitted = fit(planned, measures)
+        tab, whole = int(values["tab-width"]), (said, planned, fitted)
+        # At first as if any block could keep its column; if one within an expression cannot, without that.
+        for tried in (tab,) if is_rest_in_style else (None, tab):
+            said, planned, fitted = whole
+            kept, asked = find_kept(planned, fitted, said.left, stretches, tried)
+            margins = NO_MARGINS
+            if not is_rest_in_style:
+                margins = _margins_of_rest(text.language, planned, fitted, kept, asked, values)
+            if margins:
+                said, planned = _planned(text, values, measures, True, margins, opened)
+                fitted, said = fit(planned, measures), _leaving(said, planned, left)
             kept, touched = find_kept(planned, fitted, said.left, stretches, tab)
+            if touched == asked:
+                break
     kept = _with_comments(kept, text, planned, values)
     rendered = render(planned, fitted, values, is_segment, kept)
     for number in range(ROUNDS if planned.bound else 0):
@@ -263,6 +268,12 @@ def _lay_out(
         kept = keeping(kept, moved, in_place=number == ROUNDS - 1)
         rendered = render(planned, fitted, values, is_segment, kept)
     return _Layout(said, planned, fitted, rendered, touched)
+
+
+def _leaving(said: Directives, planned: Plan, left: Sequence[tuple[int, int]]) -> Directives:
+    """What directives say, with more stretches that are left."""
+    gaps = [_gaps_in(planned.tree, *some) for some in left]
+    return replace(said, left=[*said.left, *gaps]) if left else said
 
 
 def _gaps_in(tree: Tree, start: int, end: int) -> range:

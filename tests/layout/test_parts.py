@@ -169,11 +169,25 @@ PARTS = [
         "it('departs',   () => {\n  if (a) {\n    b( );\n    c();\n  }\n\n  if (d) {\n    e( );\n  }\n  f( );\n});\n",
     ),
     (
-        "a statement in a function that does not stand where it is laid out",
+        "a statement in a function within an expression takes the column of its block",
         "javascript",
-        "it('departs',   function () {\n   a( );\n   b( );\n});\n",
+        "it('departs',   function () {\n   if (a) { b( ) }\n   c( );\n});\n",
         [(2, 2)],
-        "it('departs', function () {\n  a();\n  b();\n});\n",
+        "it('departs',   function () {\n   if (a) {\n     b()\n   }\n   c( );\n});\n",
+    ),
+    (
+        "in a function in another one, each with its own column",
+        "javascript",
+        "a(() => {\n    b(() => {\n       c( );\n       d( );\n    });\n    e( );\n});\n",
+        [(3, 3)],
+        "a(() => {\n    b(() => {\n       c();\n       d( );\n    });\n    e( );\n});\n",
+    ),
+    (
+        "tabs in a function within an expression",
+        "javascript",
+        "it( 'departs', function () {\n\tif (a) { b( ) }\n\tc( );\n});\nd( );\n",
+        [(2, 2)],
+        "it( 'departs', function () {\n\tif (a) {\n\t  b()\n\t}\n\tc( );\n});\nd( );\n",
     ),
     (
         "a statement in a function of which only the closing brace stands elsewhere",

@@ -431,7 +431,7 @@ def test_a_statement_that_reaches_over_what_is_left_out_is_laid_out_whole() -> N
     text = stilo.reformat_styled(text, chosen).text.replace(" = ", "=")
     line = text[:text.index("a3")].count("\n") + 1
     assert len(stilo.reformat_styled(text, chosen, lines=(line, line)).edits) == 2  # of this one
-    text = text.replace("int a0", " int a0")  # where the body stands follows from what is around it
+    text = text.replace("}", " }", 1)  # where the body stands follows from what is around it
     whole = stilo.reformat_styled(text, chosen, lines=(line, line)).edits
     assert len(whole) == 25  # of all fields
     assert tuple(part_edits(Source.from_text(text), chosen, (line, line))) == whole

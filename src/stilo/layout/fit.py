@@ -58,7 +58,7 @@ class Fitted:
     """Per broken gap (by the token after it), the column at which its line begins.
 
     cuts: the gaps that were known to break before measuring, in order. gone: separators after last items
-    that go, since their lists are not opened in a statement that is. margins: of cuts in blocks that
+    that go, since their lists are not opened in a statement that is. margins: of lines in blocks that
     keep their own.
     """
 
@@ -179,7 +179,19 @@ class _Fitter:
         self.breaks.update(cuts)
         if self.plan.rows.has_margins:
             self._set_margins()
-        return Fitted(self.breaks, tokens, self.gone, self.fixed.margins)
+        margins = {**self.fixed.margins, **self._inner_margins()}
+        return Fitted(self.breaks, tokens, self.gone, margins)
+
+    def _inner_margins(self) -> Mapping[int, Margin]:
+        """The margins of the lines of bodies within expressions that keep their own."""
+        kept = self.plan.margins
+        return {
+            token: kept[group.node, group.hanging]
+            for group in (self.plan.groups if kept else ())
+            if not group.fixed and (group.node, group.hanging) in kept
+            for token, part in zip(group.gaps, group.parts)
+            if part != CLOSE and token in self.breaks
+        }
 
     def _set_margins(self) -> None:
         """Move the lines that do not begin where their block says."""

@@ -34,8 +34,11 @@ class Indents:
 
         What is opened only where it must be goes no further in than the width, so that the columns
         to try stay few however deep it is nested. Bodies stop far beyond, so that the result is no longer than
-        a number of times the source.
+        a number of times the source. A block that keeps its own margin has that.
         """
+        kept = self.plan.margins.get((group.node, group.hanging)) if self.plan.margins else None
+        if kept is not None:
+            return kept.column
         measures = self.measures(group.first) if self.plan.regions else self.common
         column = indent + measures.step(group.style, group.hanging)
         is_body = (
@@ -86,7 +89,6 @@ def fixed_lines(indents: Indents) -> FixedLines:
     content = [0] * len(groups)
     cuts: dict[int, int] = {}
     closed: dict[int, int] = {}
-    has_margins = bool(plan.margins)
     for number, group in enumerate(groups):
         if not group.fixed:
             continue
@@ -98,9 +100,9 @@ def fixed_lines(indents: Indents) -> FixedLines:
             if group.style["brace"].value != "auto":
                 brace = indents.brace(group.style, group.first)
             base[number] += brace
-            content[number] = indents.content(group, base[number]) + indents.beside(group)
-            if has_margins and (kept := plan.margins.get((group.node, group.hanging))):
-                content[number] = kept.column
+            content[number] = indents.content(group, base[number])
+            if (group.node, group.hanging) not in plan.margins:
+                content[number] += indents.beside(group)
         is_beside = group.style["open"].value == "beside"
         for token, part in zip(group.gaps, group.parts):
             if part == OPEN and is_beside:

@@ -41,13 +41,13 @@ def find_kept(
     fitted: Fitted,
     left: Sequence[range],
     stretches: Sequence[tuple[int, int]] | None,
-    tab: int,
+    tab: int | None,
 ) -> tuple[Kept, list[int] | None]:
     """What stays of a text, and the gaps that are laid out (None: all).
 
     left: runs of gaps that stay, with the tokens between them. stretches: where
     what is to be laid out starts and ends; statements that reach into it are laid out whole. None: all.
-    tab: columns that a tab takes.
+    tab: columns that a tab takes; None: the blocks of which a part stays will be set where that is.
     """
     gaps: set[int] = set()
     tokens: set[int] = set()
@@ -61,11 +61,13 @@ def find_kept(
     return Kept(gaps | others, tokens | others), touched
 
 
-def _asked(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]], tab: int) -> list[int]:
+def _asked(
+    plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]], tab: int | None
+) -> list[int]:
     """The gaps of all statements that reach into some stretches; whole lines of statements.
 
-    One in a body within an expression is taken alone where its body stands at the column at which it is laid out;
-    elsewhere, the whole expression is taken, since the column follows from its layout.
+    One in a body within an expression is taken alone where the lines of this body that stay stand at the columns at
+    which they are laid out; elsewhere, the whole expression is taken, since these follow from its layout.
     """
     tree = plan.tree
     outer, inner = line_starts(plan, fitted), line_starts(plan, fitted, is_laid_out=True)
@@ -82,7 +84,7 @@ def _asked(plan: Plan, fitted: Fitted, stretches: Sequence[tuple[int, int]], tab
     return sorted(touched)
 
 
-def _is_in_place(plan: Plan, fitted: Fitted, run: range, starts: Set[int], tab: int) -> bool:
+def _is_in_place(plan: Plan, fitted: Fitted, run: range, starts: Set[int], tab: int | None) -> bool:
     """Whether a run of tokens can be laid out without the expressions of which only a part is in it.
 
     It can where these have no lines of their own in it, but for bodies that stand where they are laid out: the first
@@ -105,9 +107,11 @@ def _is_in_place(plan: Plan, fitted: Fitted, run: range, starts: Set[int], tab: 
     return True
 
 
-def _is_laid_out(tree: Tree, fitted: Fitted, token: int, tab: int) -> bool:
-    """Whether the line that a token begins stands where it is laid out."""
-    return len(_margin_before(tree, token).expandtabs(tab)) == fitted.breaks.get(token)
+def _is_laid_out(tree: Tree, fitted: Fitted, token: int, tab: int | None) -> bool:
+    """Whether the line that a token begins stands where it is laid out, or will be."""
+    return (
+        tab is None or len(_margin_before(tree, token).expandtabs(tab)) == fitted.breaks.get(token)
+    )
 
 
 def _home(plan: Plan, token: int) -> Group | None:
@@ -219,7 +223,7 @@ def find_margins(
     staying = [token for token in _line_begins(tree) if token in gaps]
     lines: dict[Block, list[int]] = {}
     for group in plan.groups:
-        if not group.fixed:
+        if not (group.fixed or group.must_open and group.wrap == "stack-always"):
             continue
         low = group.gaps[0] if group.gaps and group.node else 0
         high = group.gaps[-1] if group.parts and group.parts[-1] == CLOSE else group.end

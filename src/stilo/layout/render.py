@@ -293,14 +293,14 @@ class Margins:
     def __init__(self, fitted: Fitted, tab: int) -> None:
         self.tab = tab
         self._fitted = fitted
+        self._lines = sorted({*fitted.cuts, *fitted.margins})
 
     def text(self, token: int, column: int) -> bytes:
         """What the line of a token begins with, or one below it, if that is at a column."""
         if not self._fitted.margins:
             return margin_of(column, self.tab)
-        cuts = self._fitted.cuts
-        at = bisect_right(cuts, token) - 1
-        kept = self._fitted.margins.get(cuts[at]) if at >= 0 else None
+        at = bisect_right(self._lines, token) - 1
+        kept = self._fitted.margins.get(self._lines[at]) if at >= 0 else None
         root = None if kept is None else self._root(kept)
         if root is None or root.text == margin_of(root.column, self.tab) or column < root.column:
             return margin_of(column, self.tab)
