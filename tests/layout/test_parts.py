@@ -192,9 +192,16 @@ PARTS = [
     (
         "a statement in a function of which only the closing brace stands elsewhere",
         "javascript",
-        "it('departs',   function () {\n  a( );\n  b( );\n });\n",
+        "it('departs',   function () {\n    a( );\n    b( );\n });\n",
         [(2, 2)],
         "it('departs', function () {\n  a();\n  b();\n});\n",
+    ),
+    (
+        "the end of a function that is an argument, and the argument behind it",
+        "javascript",
+        "a(\n  b,\n  () => {\n    c( );\n    d( );\n  },\n  e,   f\n);\n",
+        [(5, 7)],
+        "a(b, () => {\n  c();\n  d();\n}, e, f);\n",
     ),
     (
         "all statements of a function, and its end",

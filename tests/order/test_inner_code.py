@@ -123,6 +123,11 @@ def test_pieces_are_read_together_and_each_alone_if_one_cannot_be(
     codes = [b"a+b", b"b =>", b"a);(b", b"c*d"]
     pieces.learn(codes)
     assert seen == [4, 1, 1, 1, 1]
+    known = stilo.load_language("typescript")
+    others = inner_code._Pieces(known.facts.inner_code, known, known.values({}))
+    others.learn(codes[:2])  # lines that cannot be read are left there, and hide the fault
+    assert others.laid_out(b"a+b") == b"a + b"
+    assert others.known[b"b =>"] is None
     assert [pieces.laid_out(code) for code in codes] == [b"a + b", b"b =>", b"a);(b", b"c * d"]
 
 

@@ -6,7 +6,7 @@ from typing import Any, cast
 
 import pytest
 
-from stilo.readers.reading import Change, Reading
+from stilo.readers.reading import Change, Reading, taken_by
 from stilo.readers.repair import _Narrowing, _Run, _Search, _Site
 from stilo.readers.views import Stretch
 
@@ -57,3 +57,30 @@ def test_a_search_that_has_to_end_takes_the_fewest_lines_known() -> None:
     search.sites = {0: site, 16: other}
     search._take_best()
     assert search.accepted == [best] and not search.sites
+
+
+def reading(start: int, end: int, name: str = "aside") -> Reading:
+    return Reading(name, (Change(start, end, b" " * (end - start), name),))
+
+
+def kept(readings: list[Reading]) -> list[tuple[int, int]]:
+    return [(c.start, c.end) for r in taken_by(readings).kept for c in r.changes]
+
+
+def test_readings_beside_each_other_are_taken_and_those_that_meet_are_not() -> None:
+    assert (
+        kept([reading(0, 3), reading(3, 5), reading(4, 6), reading(6, 7)])
+        == [(0, 3), (3, 5), (6, 7)]
+    )
+    assert kept([reading(2, 4), reading(0, 3), reading(0, 2), reading(1, 5)]) == [(2, 4), (0, 2)]
+
+
+def test_what_is_known_to_be_taken_is_what_all_accepted_readings_take() -> None:
+    nothing = cast("Any", None)
+    search = _Search(b"", nothing, nothing, nothing, frozenset(), frozenset(), {}, {}, [], [])
+    steps = [[reading(0, 2)], [reading(4, 6)], [reading(3, 9, "lines")], [reading(8, 10)], []]
+    for accepted in steps:
+        search.accepted += accepted
+        for more in ([], [reading(1, 3)], [reading(0, 4, "lines")]):
+            assert search._changes(more) == taken_by([*search.accepted, *more]).changes
+    assert search.settled == 4

@@ -77,6 +77,11 @@ def test_selector(selector: str, texts: list[str]) -> None:
     assert sorted(found) == sorted(texts)
 
 
+def test_what_children_tell_is_kept_apart_from_what_a_text_tells() -> None:
+    rules = 'array[text="[1]"] { cost: 77 } array:has(> number + ",") { cost: 5 }'
+    assert matched(rules, "[[1], [2], [3], [4, 4], [1]]") == ["[1]", "[1]"]
+
+
 def test_comments_are_no_ones_sibling() -> None:
     assert matched('"[" + number { cost: 77 }', "[ // deck\n 2, 3]") == ["2"]
     assert matched("number:first-child { cost: 77 }", "/* a */ 7") == ["7"]
