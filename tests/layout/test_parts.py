@@ -204,6 +204,13 @@ PARTS = [
         "a(b, () => {\n  c();\n  d();\n}, e, f);\n",
     ),
     (
+        "the same where each argument has its line",
+        "javascript",
+        "a(\n  bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb,\n  () => {\n    c( );\n    d( );\n  },\n  e,   f\n);\n",
+        [(5, 7)],
+        "a(\n  bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb,\n  () => {\n    c();\n    d();\n  },\n  e,\n  f\n);\n",
+    ),
+    (
         "all statements of a function, and its end",
         "javascript",
         "it('departs',   function () {\n  a( );\n}, 5 );\n",
