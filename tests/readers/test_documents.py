@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from textwrap import dedent
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as some
@@ -146,6 +148,12 @@ def test_tabs_count_four_columns() -> None:
 def test_a_list_whose_items_stand_close_gets_no_blank_line() -> None:
     assert laid_out("- # a\n  b\n- c\n") == "- # a\n  b\n- c\n"
     assert laid_out("# a\nb\n") == "# a\n\nb\n"
+
+
+@pytest.mark.parametrize("html", ["  <div>", "\n   <div>\n   Quay\n   </div>"])
+def test_html_below_a_list_does_not_come_into_its_last_item(html: str) -> None:
+    assert laid_out(f"*   a\n{html}\n", bullets="dash") == f"*   a\n{html}\n"
+    assert laid_out(f"*   a\n{dedent(html)}\n", bullets="dash").startswith("- a\n")
 
 
 def test_lists_that_follow_each_other_keep_their_marks() -> None:

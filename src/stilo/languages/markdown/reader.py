@@ -152,10 +152,22 @@ class _Structure:
                     self._at_column(start, column),
                     self._line_end(self._last(first, after))
                 )
+            elif following is not None and self._would_be_in(block, following, column):
+                end_of_list = self._line_end(self._last(first, after))
+                self._leaf("lists", self._at_column(start, column), end_of_list)
             else:
                 self._block(block, first, self._last(first, after), start, column)
             line = max(line, after)
         self._definitions(line, end, begin, at)
+
+    def _would_be_in(self, block: Block, following: Block, column: int) -> bool:
+        """Whether HTML that follows a list might be in its last item if this stood less far in.
+
+        HTML keeps its indent. column: of both.
+        """
+        is_list = block.type in ("bullet_list", "ordered_list")
+        text = self._past_blanks(self._starts[following.begin])
+        return is_list and following.type == "html_block" and self._column(text) > column
 
     def _block(self, block: Block, first: int, last: int, start: int, column: int) -> None:
         """A block. last: its last line that is not blank. start: where what it stands in begins in its first."""
