@@ -5,6 +5,7 @@ They are plain Python, and run as they are without a compiler, and where Stilo i
 """
 
 from Cython.Build import cythonize
+from Cython.Compiler.Errors import CompileError
 from setuptools import Extension, setup
 from setuptools.command.build_ext import build_ext
 
@@ -52,14 +53,18 @@ class Compile(build_ext):
         if self.editable_mode:
             return
         self.parallel = True
-        in_c = cythonize(
-            self.extensions,
-            build_dir=self.build_temp,
-            compiler_directives={"language_level": 3, "annotation_typing": False},
-            exclude_failures=True,
-            quiet=True,
-        )
-        sources = {extension.name: extension.sources for extension in in_c}
+        translated = []
+        for extension in self.extensions:
+            try:
+                translated += cythonize(
+                    [extension],
+                    build_dir=self.build_temp,
+                    compiler_directives={"language_level": 3, "annotation_typing": False},
+                    quiet=True,
+                )
+            except CompileError:
+                print(f"{extension.name} is left in Python")
+        sources = {extension.name: extension.sources for extension in translated}
         self.extensions = [e for e in self.extensions if e.name in sources]
         for extension in self.extensions:
             extension.sources = sources[extension.name]
