@@ -249,13 +249,14 @@ def _lay_out(
         # At first as if any block could keep its column; if one within an expression cannot, without that.
         for tried in (tab,) if is_rest_in_style else (None, tab):
             said, planned, fitted = whole
-            kept, asked = find_kept(planned, fitted, said.left, stretches, tried)
-            margins = NO_MARGINS
-            if not is_rest_in_style:
-                margins = _margins_of_rest(text.language, planned, fitted, kept, asked, values)
+            kept, touched = find_kept(planned, fitted, said.left, stretches, tried)
+            if is_rest_in_style:
+                break
+            margins = _margins_of_rest(text.language, planned, fitted, kept, touched, values)
             if margins:
                 said, planned = _planned(text, values, measures, True, margins, opened)
                 fitted, said = fit(planned, measures), _leaving(said, planned, left)
+            asked = touched
             kept, touched = find_kept(planned, fitted, said.left, stretches, tab)
             if touched == asked:
                 break

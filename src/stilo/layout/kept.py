@@ -95,22 +95,27 @@ def _is_in_place(plan: Plan, fitted: Fitted, run: range, starts: Set[int], tab: 
         group = _home(plan, token)
         while group is not None and not group.fixed:
             low, high = bisect_left(group.gaps, run.start), bisect_left(group.gaps, run.stop)
-            others = [*group.gaps[:low], *group.gaps[high:]]
-            ends = [next(filter(tree.begins_line, some), -1) for some in (others, others[::-1])]
-            is_body = -1 not in ends and set(group.gaps[low:high]) <= starts
-            if (
-                low < high
-                and not (is_body and all(_is_laid_out(tree, fitted, t, tab) for t in ends))
-            ):
+            inside, others = set(group.gaps[low:high]), group.gaps[:low] + group.gaps[high:]
+            if inside and not (inside <= starts and _are_laid_out(tree, fitted, others, tab)):
                 return False
             group = plan.groups[group.around] if group.around >= 0 else None
     return True
 
 
-def _is_laid_out(tree: Tree, fitted: Fitted, token: int, tab: int | None) -> bool:
-    """Whether the line that a token begins stands where it is laid out, or will be."""
+def _are_laid_out(tree: Tree, fitted: Fitted, gaps: list[int], tab: int | None) -> bool:
+    """Whether some of these gaps begin lines, and the first and the last of these stand where they are laid out.
+
+    tab: None: whether they will.
+    """
+    ends = [next(filter(tree.begins_line, some), -1) for some in (gaps, reversed(gaps))]
     return (
-        tab is None or len(_margin_before(tree, token).expandtabs(tab)) == fitted.breaks.get(token)
+        -1 not in ends
+        and (
+            tab is None
+            or all(
+                len(_margin_before(tree, t).expandtabs(tab)) == fitted.breaks.get(t) for t in ends
+            )
+        )
     )
 
 

@@ -1,7 +1,8 @@
 """Code within tokens, such as what a template string puts in: its spaces are set right, within its line.
 
-A sheet says which tokens these are, and what in them is code (`inner-code`). Before anything is laid out, each piece
-is read alone, and the spaces between its tokens become what they are elsewhere. No line end comes into it.
+A sheet says which tokens these are, and what in them is code (`inner-code`). Before anything is laid out, the
+pieces are read, each as a statement of its own, and the spaces between their tokens become what they are elsewhere. No
+line end comes into them.
 """
 
 from __future__ import annotations
@@ -48,9 +49,10 @@ def put_inner_code(
     found: list[tuple[int, bytes]] = []
     for token in pieces.tokens(tree):
         for start, end in said.spans(tree.texts[token]) if token not in stay else ():
-            line = source.position(start + tree.token_start[token]).line
+            at = tree.token_start[token] + start
+            line = source.position(at).line
             if lines is None or any(first <= line <= last for first, last in lines):
-                found.append((start + tree.token_start[token], tree.texts[token][start:end]))
+                found.append((at, tree.texts[token][start:end]))
     pieces.learn(code for _, code in found)
     forms = []
     for start, code in found:

@@ -7,8 +7,8 @@ same language, with the same bodies around the part.
 Kept are: all that is around the bodies that the part lies in; in each body what it begins and ends with,
 which are its delimiters and the first statement, whose column is the block's; of the others the part itself,
 the lines beside it as far as no blank line parts them, since columns go through these, and one statement more
-on each side, since blank lines go by what stands beside them. Of a long one of these no more than its begin and end. What cannot be read is left out, unless it is
-the part itself.
+on each side, since blank lines go by what stands beside them. Of a long item that is kept so, its begin and its
+end are enough. What cannot be read is left out, unless it is the part itself.
 """
 
 from __future__ import annotations

@@ -235,7 +235,7 @@ class Look:
                 return False
             if not w or texts[w - 1] in (*BORDERS, b":", b")", b"else"):
                 return True
-            w -= 1  # another such word stands before it, or what it goes on with
+            w -= 1  # what stands before it has to be such a word, too
             if not self._is_word(w):
                 return False
 

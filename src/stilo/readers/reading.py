@@ -91,13 +91,13 @@ def with_changes(data: bytes, changes: Collection[Change]) -> bytes:
 class Taken:
     """Readings of which none reaches into another one, and what they take of the text.
 
-    kept: the readings. changes: all that they change. starts, ends: of the pieces that they take, in order.
+    kept: the readings. changes: all that they change.
     """
 
     def __init__(self) -> None:
         self.kept: list[Reading] = []
         self.changes: set[Change] = set()
-        self._starts: list[int] = []
+        self._starts: list[int] = []  # of the pieces of the text that they take, in order
         self._ends: list[int] = []
 
     def copy(self) -> Taken:

@@ -144,16 +144,14 @@ class NodeKey(NamedTuple):
 class _Branch:
     """A condition to ask of the node, and where each answer leads."""
 
-    __slots__ = (
-        "known", "children", "test", "holds", "by_children", "is_by_children", "ways", "alone"
-    )
+    __slots__ = ("known", "children", "test", "holds", "by_children", "ways", "alone")
 
     def __init__(self, test: Test, known: Answers, children: frozenset[int] | None) -> None:
         self.test = test
         self.holds = test.holds if test.child_kinds is None else None
-        self.by_children, self.is_by_children = test.by_children, test.is_by_children
+        self.by_children = test.by_children
         #: The condition, where its answer is not kept by the kinds of children.
-        self.alone = None if test.by_children is not None else self.holds
+        self.alone = self.holds if test.by_children is None else None
         self.known = known
         self.children = children
         self.ways: dict[bool | frozenset[int], int] = {}
@@ -256,7 +254,7 @@ class Cascade:
                 answer, only_children = holds(tree, node), False
             else:
                 answer = by_children(kinds or ())
-                if answer and not at.is_by_children:
+                if answer and not at.test.is_by_children:
                     answer, only_children = holds(tree, node), False
             way = at.ways.get(answer)
             if way is None:

@@ -18,8 +18,8 @@ class Test:
     """A condition that only the node itself can answer (a look ahead or at its text).
 
     child_kinds: when not None, the condition is that a child is of one of these kinds.
-    by_children: whether the kinds of the node's children, in order, permit it, if these tell anything of it.
-    is_by_children: and whether they say all of it.
+    by_children: whether the kinds of the node's children, in order, permit it; None: they tell nothing of it.
+    is_by_children: they tell all of it.
     """
 
     name: str

@@ -293,7 +293,8 @@ class SelectorReader:
     ) -> Callable[[Sequence[int]], bool]:
         """Whether children next to each other are of the kinds that one of the chains says.
 
-        may_be_more: this only has to hold where more does that is not said here; so of comments, it always does.
+        may_be_more: the chains are no more than the begin of what is asked. Where they begin with a comment, which is
+        left out here, the answer is yes.
         """
         first = frozenset[int]().union(*(chain[0] or () for chain in chains))
 

@@ -71,6 +71,8 @@ _NEVER_ALONE = re.compile(rb"(?:<[^<>]*>|[-*_ ]{3,})\Z")
 _TAB_IN_MARKS = re.compile(rb"(?m)^[ \t>]*>[ ]?\t")
 _BAR = re.compile(rb"(?<!\\)\|")
 _PADDED = re.compile(rb"[^ \t\n|][ \t]{2,}\||\|[ \t]{2,}[^ \t\n|]")
+#: The blocks that are lists.
+_LISTS = ("bullet_list", "ordered_list")
 #: The tokens that stand for a whole block.
 _OPAQUE = {
     "fence": "fence",
@@ -103,7 +105,7 @@ class DocumentReader:
 
 def _is_same_list(block: Block, following: Block) -> bool:
     """Whether two lists that follow each other would be one with less between them."""
-    is_list = block.type in ("bullet_list", "ordered_list")
+    is_list = block.type in _LISTS
     return is_list and (block.type, block.markup) == (following.type, following.markup)
 
 
@@ -145,29 +147,30 @@ class _Structure:
                 continue  # it is one token with the one before
             self._definitions(line, first, begin, at)
             start = at if first == begin and at >= 0 else self._starts[first]
+            stays = False
             if following is not None and _is_same_list(block, following):
-                after = following.end
+                after, stays = following.end, True
+            elif following is not None:
+                stays = self._would_be_in(block, following, column)
+            if stays:
                 self._leaf(
                     "lists",
                     self._at_column(start, column),
                     self._line_end(self._last(first, after))
                 )
-            elif following is not None and self._would_be_in(block, following, column):
-                end_of_list = self._line_end(self._last(first, after))
-                self._leaf("lists", self._at_column(start, column), end_of_list)
             else:
                 self._block(block, first, self._last(first, after), start, column)
             line = max(line, after)
         self._definitions(line, end, begin, at)
 
     def _would_be_in(self, block: Block, following: Block, column: int) -> bool:
-        """Whether HTML that follows a list might be in its last item if this stood less far in.
+        """Whether HTML that follows a list might come into its last item, if the text of that stood less far in.
 
-        HTML keeps its indent. column: of both.
+        HTML keeps its indent. column: at which the list and the HTML begin, but for their indents.
         """
-        is_list = block.type in ("bullet_list", "ordered_list")
         text = self._past_blanks(self._starts[following.begin])
-        return is_list and following.type == "html_block" and self._column(text) > column
+        is_html = following.type == "html_block" and self._column(text) > column
+        return is_html and block.type in _LISTS
 
     def _block(self, block: Block, first: int, last: int, start: int, column: int) -> None:
         """A block. last: its last line that is not blank. start: where what it stands in begins in its first."""
@@ -180,7 +183,7 @@ class _Structure:
             self._tree.close()
         elif kind == "heading":
             self._heading(self._past_blanks(start), last, block.markup, column)
-        elif kind in ("bullet_list", "ordered_list"):
+        elif kind in _LISTS:
             self._list(block, first, last, start, column)
         elif kind == "table":
             self._table(first, last, start)
