@@ -211,6 +211,20 @@ PARTS = [
         "a(\n  bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb,\n  () => {\n    c();\n    d();\n  },\n  e,\n  f\n);\n",
     ),
     (
+        "a heading in an item of a list whose other lines stay",
+        "markdown",
+        "-    a\n\n     ```\n     x\n     ```\n\n     #    c\n",
+        [(7, 7)],
+        "-    a\n\n     ```\n     x\n     ```\n\n     # c\n",
+    ),
+    (
+        "the begin of a call and a statement in a function in it",
+        "javascript",
+        "it('departs',   function () {\n  a( );\n  b( );\n});\n",
+        [(1, 2)],
+        "it('departs', function () {\n  a();\n  b();\n});\n",
+    ),
+    (
         "all statements of a function, and its end",
         "javascript",
         "it('departs',   function () {\n  a( );\n}, 5 );\n",
