@@ -78,8 +78,11 @@ def test_selector(selector: str, texts: list[str]) -> None:
 
 
 def test_what_children_tell_is_kept_apart_from_what_a_text_tells() -> None:
-    rules = 'array[text="[1]"] { cost: 77 } array:has(> number + ",") { cost: 5 }'
-    assert matched(rules, "[[1], [2], [3], [4, 4], [1]]") == ["[1]", "[1]"]
+    by_text, by_children = (
+        'array[text="[1]"] { cost: 77 }', 'array:has(> number + "]") { grant: all }'
+    )
+    for rules in (by_text + by_children, by_children + by_text):
+        assert matched(rules, "[[1], [2], [3], [4, 4], [1]]") == ["[1]", "[1]"]
 
 
 def test_comments_are_no_ones_sibling() -> None:
