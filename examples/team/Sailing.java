@@ -47,9 +47,8 @@ public class Sailing extends Voyage<Harbour, Harbour>
   record Berth(int number, String harbour, double depthInMetres) {
     Berth {
       if (number < 1)
-        throw new IllegalArgumentException(
-            "berth numbers of " + harbour + " begin at one, but " + number
-                + " was given");
+        throw new IllegalArgumentException("berth numbers of " + harbour
+            + " begin at one, but " + number + " was given");
     }
   }
 
@@ -115,9 +114,8 @@ public class Sailing extends Voyage<Harbour, Harbour>
       lanes.computeIfAbsent(lane, key -> new java.util.ArrayList<>()).add(order.get(i));
     for (Vehicle v : order)
       if (v.height() > 4.2)
-        office.warn(
-            "vehicle " + v.plate() + " is " + v.height()
-                + " m high and must stand on the trailer deck of " + this);
+        office.warn("vehicle " + v.plate() + " is " + v.height()
+            + " m high and must stand on the trailer deck of " + this);
       else
         continue;
     return order;

@@ -329,7 +329,10 @@ class _Fitter:
             kept = [n for n in kept if opens_in_place(self.plan, group, n)]
             if kept or how == _BY_ROWS:
                 yield from self._closed(found, number, column, indent, margin, rest, _BY_ROWS, kept)
-            is_enough = how == _BY_ROWS or any(self.groups[n].hard and n not in opens for n in kept)
+            hard = [n for n in kept if self.groups[n].hard]
+            is_enough = how == _BY_ROWS or any(
+                n not in opens or self.groups[n].needs == number for n in hard
+            )
             waits = waits and not is_enough
             if not (waits or is_enough):
                 yield from self._closed(found, number, column, indent, margin, rest, how, opens)
@@ -386,14 +389,19 @@ class _Fitter:
         """Add the ways in which a group stays closed."""
         group = self.groups[number]
         if opens or self.interrupted.cuts(group.first, group.end):
-            if group.own or how == _BARE:
+            keeps = how == _BY_ROWS and (group.kept or not group.own)
+            bracket = int(keeps and group.own and group.opening not in self.plan.tree.firm)
+            if keeps:
+                opens = [n + self.count * _BY_ROWS for n in opens]
+            elif group.own or how == _BARE:
                 bare = [self._is_bare(n, number, how == _BARE) for n in opens]
                 opens = [n + self.count * _BARE * is_bare for n, is_bare in zip(opens, bare)]
-            elif how == _BY_ROWS:
-                opens = [n + self.count * _BY_ROWS for n in opens]
+            begin, stop, origin = column + bracket, rest + bracket, self._origin(group)
             closed = yield from self._concat(
-                group.first, group.end, opens, column, indent, margin, rest, self._origin(group)
+                group.first, group.end, opens, begin, indent, margin, stop, origin
             )
+            if bracket:
+                closed = self._shift(closed, bracket)
         else:
             end = column + self.ends[group.end - 1] - self._origin(group)
             over = max(0, end - max(column, self.limit))
@@ -436,7 +444,9 @@ class _Fitter:
         """What a chain costs more in which a list is opened, where that is the last one that may be."""
         more = int(group.style["hold-lists"].value)
         links = group.parts.count(MID)
-        if more and opens and links and MID in self.groups[opens[-1] % self.count].parts:
+        last = self.groups[opens[-1] % self.count] if opens else None
+        is_list = last is not None and MID in last.parts and last.wrap != "stack-always"
+        if more and links and is_list:
             head = self.plan.tree.texts[group.gaps[0] - 1]
             if links > 1 or head[-1:] in (b")", b"]"):
                 return more

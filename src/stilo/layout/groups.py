@@ -37,12 +37,13 @@ class Group:
     nearest such group, if no other brackets are nearer. shut: it could be opened only in brackets of its
     own, which never come. rows: the gaps at which its author began lines of several items, if these are to
     be kept. aligned: those at which its author began lines that stand under the first item, if there are such.
-    holds: its author kept it closed around an aligned sequence. stacked: its author gave each item a line, and
+    holds: its author kept it closed around an aligned sequence. kept: such a one needs its delimiters, though they
+    come and go elsewhere, and take no room. stacked: its author gave each item a line, and
     it is kept so. deep: more than `DEEP` are around it. inner: the groups directly in it, in order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = bulky = headed = own = plain = shut = stacked = holds = False
+    hard = must_open = fixed = bulky = headed = own = plain = shut = stacked = holds = kept = False
     rows: Sequence[int] | None = None
     aligned: Sequence[int] | None = None
     needs = home = opening = -1

@@ -77,7 +77,7 @@ def nest(plan: Plan) -> None:
 
 def _open_for_certain(plan: Plan) -> None:
     """Open the groups in which a line surely begins, and those that are always opened."""
-    is_sealed = plan.tree.is_sealed
+    tree, is_sealed = plan.tree, plan.tree.is_sealed
     with_lines = {number for number, _ in plan.lines.values()}
     for number, group in enumerate(plan.groups[1:], 1):
         if group.forced and group.style["authored"].value == "stack":
@@ -87,16 +87,28 @@ def _open_for_certain(plan: Plan) -> None:
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
             group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
+            if group.wrap == "stack" and _is_remarked(plan, group):
+                group.bulky = group.plain = False
         if group.style["align"].value == "authored":
             _note_alignment(plan, group, number in with_lines)
         authored = group.style["authored"].value
         is_flow = authored == "lines" and group.wrap == "flow"
         if group.parts[0] == group.parts[-1] == MID and (authored == "rows" or is_flow):
             _note_lines(plan, group, number in with_lines)
+        elif authored == "stack" and not group.hanging and not group.forced and tree.begins_line(group.gaps[0]):
+            _note_rows(plan, group, number in with_lines)
         elif authored == "rows" and not group.hanging:
             is_asked = group.must_open and group.gaps[0] in group.forced
             keep = _keep_rows if is_asked else _note_rows
             keep(plan, group, number in with_lines)
+
+
+def _is_remarked(plan: Plan, group: Group) -> bool:
+    """Whether a list has to be opened only for a comment behind its opening bracket."""
+    opening, comments = group.gaps[0], plan.comments
+    if group.parts[0] != OPEN or group.forced != {opening} or opening - 1 not in plan.trailing:
+        return False
+    return bisect_left(comments, opening) == bisect_left(comments, group.end)
 
 
 def _note_holders(plan: Plan) -> None:
@@ -121,6 +133,12 @@ def _note_holders(plan: Plan) -> None:
             group.holds = False
         elif not outer.hanging and group.around and (group.aligned or group.holds):
             outer.holds = outer.aligned is None and not any(map(tree.begins_line, outer.gaps))
+        if group.aligned is not None and group.needs >= 0:
+            brackets = groups[group.needs]
+            if tree.texts[brackets.opening]:
+                brackets.kept = True
+            else:
+                around_opened.add(group.needs)
 
 
 def opens_in_place(plan: Plan, group: Group, number: int) -> bool:
@@ -182,7 +200,7 @@ def _open_outward(plan: Plan) -> None:
         if outer.gaps and outer.parts[0] == MID and group.first < outer.gaps[0]:
             is_first = outer.first == group.first and group.parts[0] == MID
             outer.headed |= is_first or outer.style["first-lines"].value == "inner"
-        if group.must_open:
+        if group.must_open and not (group.aligned is not None and groups[group.needs].holds):
             _open_brackets(plan, group)
         if group.hard and not group.shut:
             is_known = outer.must_open and outer.hard and (outer.bulky or not group.bulky)
@@ -257,14 +275,15 @@ def _is_further_in(plan: Plan, group: Group, around: Group, lines: Sequence[int]
 
 def _keep_stack(plan: Plan, group: Group) -> None:
     """Keep a list open that its author opened if each of two or more items begins a line; else let it close."""
-    opening = group.gaps[0]
-    if opening not in plan.asked or group.parts[0] != OPEN or group.style["line-most"].value:
+    opening, is_remarked = group.gaps[0], _is_remarked(plan, group)
+    is_asked = opening in plan.asked or is_remarked
+    if not is_asked or group.parts[0] != OPEN or group.style["line-most"].value:
         return
     find, starts, ends = plan.tree.data.find, plan.tree.token_start, plan.tree.token_end
     between = [token for token, part in zip(group.gaps, group.parts) if part == MID]
     if between and all(find(b"\n", ends[t - 1], starts[t]) >= 0 for t in between):
         _stack(group)
-    else:
+    elif not is_remarked:
         group.forced = group.forced - {opening}
 
 
@@ -345,6 +364,8 @@ def _note_alignment(plan: Plan, group: Group, has_lines: bool) -> None:
     is_closed_below = group.parts[-1] == CLOSE and tree.begins_line(gaps[-1])
     if not is_closed_below and _has_remarks_alone(plan, group):
         group.aligned, group.plain = rows, False
+        if _has_long_text(plan, group):
+            group.hard = group.must_open = True
 
 
 def _aligned_rows(plan: Plan, group: Group, first: int, is_whole: bool) -> list[int]:
@@ -377,6 +398,12 @@ def _has_remarks_alone(plan: Plan, group: Group) -> bool:
     """Whether all comments in a group end lines of code."""
     low, high = (bisect_left(plan.comments, at) for at in (group.first, group.end))
     return plan.trailing.issuperset(plan.comments[low:high])
+
+
+def _has_long_text(plan: Plan, group: Group) -> bool:
+    """Whether a token in a group holds line ends, so that it takes several lines however it is laid out."""
+    low, high = (bisect_left(plan.opaque, at) for at in (group.first, group.end))
+    return any(b"\n" in plan.tree.texts[token] for token in plan.opaque[low:high])
 
 
 def _stack_if_bulky(plan: Plan, group: Group) -> None:

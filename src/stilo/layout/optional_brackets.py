@@ -26,9 +26,15 @@ def settle_brackets(
 
     tree, leaf = plan.tree, plan.tree.token_node
     opened = {group.opening for group in plan.owned if group.gaps[0] in fitted.breaks}
+    held = {
+        plan.groups[group.needs].opening
+        for group in plan.groups
+        if group.aligned is not None and group.needs >= 0
+        if not fitted.breaks.keys().isdisjoint(group.gaps)
+    }
     lines = sorted(plan.lines)
     for opening, closing in plan.tree.soft.items():
-        stays = opening in tree.firm or _holds_line(plan, lines, opening, closing)
+        stays = opening in tree.firm or opening in held or _holds_line(plan, lines, opening, closing)
         if opening not in opened and tokens[opening] and stays:
             continue
         for token, sign in zip((opening, closing), own.signs):

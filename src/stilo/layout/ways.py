@@ -128,7 +128,8 @@ class Ways:
         if number not in self._stacked:
             self._stacked[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
         ways = self._stacked[number]
-        if is_list and group.rows is not None and not group.inner:  # its author had simple items share lines
+        is_call = rows is not None and group.style["authored"].value == "stack"
+        if is_list and group.rows is not None and (is_call or not group.inner):  # its author had simple items share lines
             shelves = [way for way in ways if makes_shelf(group, way[1])]
             filled = self._ways_to_flow(group, column, indent, rest) if rows is None else [rows]
             return shelves + filled

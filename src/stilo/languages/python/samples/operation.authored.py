@@ -1,3 +1,3 @@
 length = (lorries
-          + trailers + bicycles
-          + gaps_between_lorries + gaps_between_trailers)
+      + trailers + bicycles
+      + gaps_between_lorries + gaps_between_trailers)
