@@ -86,7 +86,7 @@ def _open_for_certain(plan: Plan) -> None:
             stays_closed = is_sealed and (group.own or group.needs >= 0)
             # A comment that ends a line shows that there are brackets around it.
             group.hard = group.must_open = not (stays_closed and group.forced <= plan.asked)
-            group.bulky = group.wrap == "stack-always" or not group.forced <= plan.asked
+            group.bulky = _is_body(group) or not group.forced <= plan.asked
             if group.wrap == "stack" and _is_remarked(plan, group):
                 group.bulky = group.plain = False
         if group.style["align"].value == "authored":
@@ -101,6 +101,12 @@ def _open_for_certain(plan: Plan) -> None:
             is_asked = group.must_open and group.gaps[0] in group.forced
             keep = _keep_rows if is_asked else _note_rows
             keep(plan, group, number in with_lines)
+
+
+def _is_body(group: Group) -> bool:
+    """Whether a sequence is always opened and no more than terms beside each other, such as pieces of a text."""
+    is_terms = group.parts[0] == MID and not group.hanging and group.style["between"].value != "line"
+    return group.wrap == "stack-always" and not is_terms
 
 
 def _is_remarked(plan: Plan, group: Group) -> bool:

@@ -76,7 +76,8 @@ def settle_tails(
         edit(token, b"", closing)
         gaps[token] = b""
         punctuation = plan.rows.kinds.punctuation
-        if not gaps[closing] and fuses(tokens[token - 1], tokens[closing], punctuation):
+        is_tight = not (gaps[closing] or plan.gap(closing).glued)
+        if is_tight and fuses(tokens[token - 1], tokens[closing], punctuation):
             gaps[closing] = b" "  # which has the column of what went
 
     for closing, tail in plan.tails.items():

@@ -1,0 +1,4 @@
+lanes: Mapping[
+    Deck,
+    Lane
+] = {}
