@@ -41,7 +41,7 @@ def found_in(language: Language, text: bytes, lists: bool) -> Iterator[str]:
         start, end = tree.extent(node)
         rows = text.count(b"\n", start, end) + 1
         is_whole = not any(_is_body(language, tree, token) for token in range(first + 1, last))
-        if 1 < rows <= MOST_LINES and is_whole:
+        if 1 < rows <= MOST_LINES and is_whole and first != last:
             line = text.rfind(b"\n", 0, start) + 1
             yield text[line:end].decode()
 
@@ -73,7 +73,8 @@ def _is_body(language: Language, tree: Tree, token: int) -> bool:
     while tree.kind[node] not in language.body_kinds and tree.last_token.get(node) is not None:
         node += 1
     begin, end = tree.extent(node)
-    return tree.kind[node] in language.body_kinds and b"\n" in tree.data[begin:end]
+    has_lines = tree.begins_line(token) or b"\n" in tree.data[begin:end]
+    return tree.kind[node] in language.body_kinds and has_lines
 
 
 def main() -> int:

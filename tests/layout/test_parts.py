@@ -125,7 +125,7 @@ PARTS = [
         [(2, 2)],
         "if x:\n   a()\n   b( )\n",
     ),
-    ("the end of the file", "python", "x  = 1\ny  = 2", [(2, 2)], "x  = 1\ny = 2\n"),
+    ("the end of the file", "python", "x  = 1\ny =  2", [(2, 2)], "x  = 1\ny = 2\n"),
     (
         "one of several texts in brackets",
         "python",

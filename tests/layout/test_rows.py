@@ -92,7 +92,7 @@ def test_without_rows_any_rows_give_the_same_result(language: str, data) -> None
 CASES = [
     ("a matrix", "python", "m = [\n 1, 0,\n 0, 1,\n]\n", {}, "m = [\n    1, 0,\n    0, 1,\n]\n"),
     ("one row", "json", '[\n"center","centroid"]', {}, '[\n  "center", "centroid"\n]\n'),
-    ("an item a line", "toml", 'a = [\n"b",\n"c"]\n', {}, 'a = [\n  "b",\n  "c",\n]\n'),
+    ("an item a line", "toml", 'a = [\n"b",\n"c"]\n', {}, 'a = [\n    "b",\n    "c",\n]\n'),
     (
         "comments at the ends",
         "json",

@@ -126,7 +126,7 @@ def test_only_what_is_nested_deeply_has_one_way_to_open() -> None:
     assert "(\n" in stilo.reformat(deeper, "python", {"width": 79}).text
 
 
-@pytest.mark.parametrize(("depth", "most"), [(30, 21), (200, 40)])
+@pytest.mark.parametrize(("depth", "most"), [(30, 20), (200, 40)])
 def test_deep_lists_that_are_aligned_end_in_few_columns(
     depth: int, most: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -140,7 +140,7 @@ def test_deep_lists_that_are_aligned_end_in_few_columns(
         return found
 
     monkeypatch.setattr(fit._Fitter, "_solve", count)
-    style = {"width": 20, "items.align": "yes", "items.close": "same-line"}
+    style = {"width": 20, "indent": 2, "items.align": "yes", "items.close": "same-line"}
     stilo.reformat(f"x = {'[' * depth}{']' * depth}\n", "toml", style)
     assert max(ends) == most
 

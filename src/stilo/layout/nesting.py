@@ -95,8 +95,9 @@ def _open_for_certain(plan: Plan) -> None:
         is_flow = authored == "lines" and group.wrap == "flow"
         if group.parts[0] == group.parts[-1] == MID and (authored == "rows" or is_flow):
             _note_lines(plan, group, number in with_lines)
-        elif authored == "stack" and not group.hanging and not group.forced and tree.begins_line(group.gaps[0]):
-            _note_rows(plan, group, number in with_lines)
+        elif authored == "stack" and not (group.hanging or group.forced):
+            if tree.begins_line(group.gaps[0]):
+                _note_rows(plan, group, number in with_lines)
         elif authored == "rows" and not group.hanging:
             is_asked = group.must_open and group.gaps[0] in group.forced
             keep = _keep_rows if is_asked else _note_rows
@@ -104,7 +105,7 @@ def _open_for_certain(plan: Plan) -> None:
 
 
 def _is_body(group: Group) -> bool:
-    """Whether a sequence is always opened and no more than terms beside each other, such as pieces of a text."""
+    """Whether a sequence is always opened, and more than terms beside each other, such as the pieces of a text."""
     is_terms = group.parts[0] == MID and not group.hanging and group.style["between"].value != "line"
     return group.wrap == "stack-always" and not is_terms
 
@@ -203,15 +204,18 @@ def _open_outward(plan: Plan) -> None:
     for number in range(len(groups) - 1, 0, -1):
         group = groups[number]
         outer = groups[group.around]
-        if outer.gaps and outer.parts[0] == MID and group.first < outer.gaps[0]:
+        is_headed = bool(outer.gaps) and outer.parts[0] == MID and group.first < outer.gaps[0]
+        if is_headed:
             is_first = outer.first == group.first and group.parts[0] == MID
             outer.headed |= is_first or outer.style["first-lines"].value == "inner"
         if group.must_open and not (group.aligned is not None and groups[group.needs].holds):
             _open_brackets(plan, group)
         if group.hard and not group.shut:
             is_known = outer.must_open and outer.hard and (outer.bulky or not group.bulky)
+            # What several lines stand before is laid out as around a body.
+            is_bulky = group.bulky or group.wrap == "stack-always" and is_headed
             if not is_known or is_sealed:
-                _harden(plan, group.around, group.first, group.bulky, True, number)
+                _harden(plan, group.around, group.first, is_bulky, True, number)
             if outer.wrap == "flow":
                 _stack_if_bulky(plan, outer)
 
@@ -334,7 +338,7 @@ def _note_rows(plan: Plan, group: Group, has_lines: bool) -> None:
     """
     if group.deep or group.wrap != "stack" or group.style["open"].value == "same-line":
         return
-    rows = _aligned_rows(plan, group, group.gaps[0], True)
+    rows = _aligned_rows(plan, group, group.gaps[0], group.style["authored"].value == "rows")
     if rows and group.parts.count(MID) - len(rows) >= SPARED:
         _set_rows(plan, group, rows, has_lines)
 
