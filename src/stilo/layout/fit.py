@@ -345,7 +345,7 @@ class _Fitter:
             cost_of_opening = (int(group.style["cost"].value) + extra) * PENALTY
             if 0 <= enough <= cost_of_opening + len(broken) * self.line + least:
                 continue
-            opened = yield from self._open(group, column, indent, margin, rest, broken, is_bare)
+            opened = yield from self._open(group, column, indent, margin, rest, broken, how)
             for end, (cost, rope) in opened.items():
                 offer(found, end, cost + cost_of_opening, rope)
         if waits and not 0 <= self._enough(found, rest) < OVERFLOW:
@@ -471,14 +471,15 @@ class _Fitter:
         margin: int,
         rest: int,
         broken: list[int],
-        is_bare: bool,
+        how: int,
     ) -> _Task:
-        """Lay a group out with these of its gaps broken. is_bare: no brackets are around it."""
+        """Lay a group out with these of its gaps broken. how: as in what is asked for."""
         starts, ends, limit, interrupted = self.starts, self.ends, self.limit, self.interrupted
         step = self.indents.brace(group.style, group.first)
         indent, margin = indent + step, margin + step
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
-        inner_column = self.ways.inner_column(group, column, indent, opened)
+        is_bare, as_authored = how == _BARE, how == _BY_ROWS
+        inner_column = self.ways.inner_column(group, column, indent, opened, as_authored)
         closing = inner_column if group.style["close"].value == "item-column" else indent
         last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
         inner, groups = group.inner, self.groups

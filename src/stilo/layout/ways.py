@@ -109,7 +109,7 @@ class Ways:
             return []
         rows = group.aligned
         if not any(self.groups[n].hard for n in group.inner) and self._is_overlong(group):
-            rows = self._flow(group, column, indent, rest, [], [])
+            rows = self._flow(group, column, indent, rest, [], [], True)
         if not rows or not (group.must_open or self._fits_under(group, rows, column, rest)):
             return []
         return [(-int(group.style["cost"].value), [*rows])]
@@ -128,8 +128,9 @@ class Ways:
         if number not in self._stacked:
             self._stacked[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
         ways = self._stacked[number]
-        is_call = rows is not None and group.style["authored"].value == "stack"
-        if is_list and group.rows is not None and (is_call or not group.inner):  # its author had simple items share lines
+        is_call = group.style["authored"].value == "stack"
+        keeps_rows = rows is not None if is_call else not group.inner
+        if is_list and group.rows is not None and keeps_rows:  # its author had simple items share lines
             shelves = [way for way in ways if makes_shelf(group, way[1])]
             filled = self._ways_to_flow(group, column, indent, rest) if rows is None else [rows]
             return shelves + filled
@@ -198,7 +199,7 @@ class Ways:
         Where a sequence surely opens in a row, what stands before its first gap has to fit.
         """
         starts, ends = self.starts, self.ends
-        inner = self.inner_column(group, column, column, False)
+        inner = self.inner_column(group, column, column, False, True)
         lines = sorted(self.groups[n].gaps[0] for n in group.inner if self.groups[n].hard)
         bounds = self._bounds(group, rows)
         last = bounds[-1]
@@ -268,10 +269,11 @@ class Ways:
         rest: int,
         opening: list[int],
         closing: list[int],
+        as_authored: bool = False,
     ) -> list[int]:
         """The gaps to break so that each line takes as many items as fit."""
         starts, ends, limit = self.starts, self.ends, self.limit
-        inner = self.inner_column(group, column, indent, bool(opening))
+        inner = self.inner_column(group, column, indent, bool(opening), as_authored)
         gaps = [t for t, p in zip(group.gaps, group.parts) if p == MID]
         first = opening[0] if opening else group.first
         bounds = [first, *gaps, closing[0] if closing else group.end]
@@ -341,17 +343,21 @@ class Ways:
             return []
         return sorted(t for n in group.inner if self.groups[n].bulky for t in self.groups[n].gaps)
 
-    def inner_column(self, group: Group, column: int, indent: int, opened: bool) -> int:
-        """The column at which the lines of a group begin. opened: its opening delimiter ends a line."""
-        if (
-            not opened
-            and not group.hanging
-            and (is_aligned(group) or group.style["open"].value == "beside")
-        ):
-            if group.parts[0] == OPEN:
-                return column + self.starts[group.gaps[0]] - self.starts[group.first]
-            return column
-        return self.indents.content(group, indent)
+    def inner_column(
+        self, group: Group, column: int, indent: int, opened: bool, as_authored: bool = False
+    ) -> int:
+        """The column at which the lines of a group begin.
+
+        opened: its opening delimiter ends a line. as_authored: these are the lines that its author set under the first item.
+        """
+        is_beside = group.style["open"].value == "beside" or group.style["align"].value == "yes"
+        if group.aligned is not None and (as_authored or group.parts[0] == OPEN):
+            is_beside = True
+        if opened or group.hanging or not is_beside:
+            return self.indents.content(group, indent)
+        if group.parts[0] == OPEN:
+            return column + self.starts[group.gaps[0]] - self.starts[group.first]
+        return column
 
     def room_of_bracket(self, group: Group) -> int:
         """Columns that the closing bracket takes which a group gets, with the space before it."""
