@@ -299,9 +299,9 @@ def _to_leave(text: Text, fault: Fault, left: Sequence[tuple[int, int]]) -> tupl
     ]
     # What the grammar does not see stands in no item: its line.
     data = text.source.data
-    found.append(
-        (data.rfind(b"\n", 0, offset) + 1, (data.find(b"\n", offset) + 1 or len(data) + 1) - 1)
-    )
+    found.append((
+        data.rfind(b"\n", 0, offset) + 1, (data.find(b"\n", offset) + 1 or len(data) + 1) - 1
+    ))
     return next(
         ((start, end) for start, end in found if not any(a <= start and end <= b for a, b in left)),
         None,

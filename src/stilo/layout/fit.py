@@ -330,8 +330,9 @@ class _Fitter:
             if kept or how == _BY_ROWS:
                 yield from self._closed(found, number, column, indent, margin, rest, _BY_ROWS, kept)
             hard = [n for n in kept if self.groups[n].hard]
-            is_enough = how == _BY_ROWS or any(
-                n not in opens or self.groups[n].needs == number for n in hard
+            is_enough = (
+                how == _BY_ROWS
+                or any(n not in opens or self.groups[n].needs == number for n in hard)
             )
             waits = waits and not is_enough
             if not (waits or is_enough):
@@ -478,7 +479,9 @@ class _Fitter:
         step = self.indents.brace(group.style, group.first)
         indent, margin = indent + step, margin + step
         opened = bool(broken) and group.parts[0] == OPEN and broken[0] == group.gaps[0]
-        is_bare, as_authored = how == _BARE, how == _BY_ROWS
+        is_bare = how == _BARE
+        is_beside = group.aligned is not None and group.parts[0] == OPEN and not opened
+        as_authored = how == _BY_ROWS or is_beside
         inner_column = self.ways.inner_column(group, column, indent, opened, as_authored)
         closing = inner_column if group.style["close"].value == "item-column" else indent
         last_gap = group.gaps[-1] if group.parts[-1] == CLOSE else -1
@@ -510,13 +513,22 @@ class _Fitter:
             else:
                 kids = inner[first_kid:at]
                 if is_bare:
-                    kids = [n + self.count if groups[n].home >= 0 else n for n in kids]
+                    kids = [n + self.count * _BARE if groups[n].home >= 0 else n for n in kids]
+                elif as_authored:
+                    if not group.must_open:  # each line fits up to where one of these opens
+                        same = broken == group.aligned
+                        kids = [
+                            n
+                            for n in kids
+                            if groups[n].hard or same and self.ways.is_kept_at(group, n, stop)
+                        ]
+                    kids = [n + self.count * _BY_ROWS * groups[n].is_kept for n in kids]
                 if is_shelf:
                     kids = [n for n in kids if self._may_open_on_shelf(group, n % self.count)]
                 end = line_column + ends[stop - 1] - starts[begin]
                 if (
                     end + trail <= limit
-                    and not (kids and any(groups[n].hard for n in kids))
+                    and not (kids and any(groups[n % self.count].hard for n in kids))
                     and not interrupted.cuts(begin, stop)
                 ):
                     if is_last:

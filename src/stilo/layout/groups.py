@@ -78,6 +78,11 @@ class Group:
         is_lines = self.wrap == "stack-always" and not self.hanging
         return is_lines and self.parts[:1] == [MID]
 
+    @property
+    def is_kept(self) -> bool:
+        """Whether its author set lines under its first item, or kept it closed around such a sequence."""
+        return self.aligned is not None or self.holds
+
     def part_of(self, token: int) -> int:
         """How many of the group's gaps lie at or before a token."""
         return bisect_right(self.gaps, token)

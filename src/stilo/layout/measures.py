@@ -15,14 +15,15 @@ from stilo.sheet.properties import Value
 from stilo.tree.flat import Tree
 from stilo.width import display_width
 
-#: Columns that a tab takes where an author set lines below each other with it.
+#: Columns that a tab takes where an author set lines below each other with it; and which it may take, the likelier first.
 AUTHOR_TAB = 8
+AUTHOR_TABS = (AUTHOR_TAB, 4)
 
 
 class Measures(NamedTuple):
     """The common settings that a plan needs, in columns, and the density.
 
-    tab: what a tab takes. authored_tab: what a tab of the source takes where its lines may be aligned: as much as in
+    tab: what a tab takes. authored_tabs: what a tab of the source may take where its lines are aligned: as much as in
     what we write, if we indent with tabs, so that a second run finds aligned what the first one aligned.
     """
 
@@ -31,7 +32,7 @@ class Measures(NamedTuple):
     continuation: int
     density: str = "even"
     tab: int = 4
-    authored_tab: int = AUTHOR_TAB
+    authored_tabs: tuple[int, ...] = AUTHOR_TABS
 
     @classmethod
     def of(cls, values: Mapping[str, Value]) -> Measures:
@@ -42,7 +43,7 @@ class Measures(NamedTuple):
             int(values["continuation"]),
             str(values["density"]),
             int(values["tab-width"]),
-            int(values["tab-width"]) if values["indent-with"] == "tabs" else AUTHOR_TAB,
+            (int(values["tab-width"]),) if values["indent-with"] == "tabs" else AUTHOR_TABS,
         )
 
     def step(self, style: Style, hanging: bool) -> int:

@@ -106,7 +106,9 @@ def _open_for_certain(plan: Plan) -> None:
 
 def _is_body(group: Group) -> bool:
     """Whether a sequence is always opened, and more than terms beside each other, such as the pieces of a text."""
-    is_terms = group.parts[0] == MID and not group.hanging and group.style["between"].value != "line"
+    is_terms = (
+        group.parts[0] == MID and not group.hanging and group.style["between"].value != "line"
+    )
     return group.wrap == "stack-always" and not is_terms
 
 
@@ -395,7 +397,7 @@ def _aligned_rows(plan: Plan, group: Group, first: int, is_whole: bool) -> list[
             rows.append(token)
         elif is_whole and (token < gaps[-1] or parts[-1] == MID):
             return []
-    return rows if rows and tree.stand_alike([first, *rows], plan.tab) else []
+    return rows if rows and tree.stand_alike([first, *rows], plan.tabs) else []
 
 
 def _set_rows(plan: Plan, group: Group, rows: list[int], has_lines: bool) -> None:

@@ -34,7 +34,9 @@ def settle_brackets(
     }
     lines = sorted(plan.lines)
     for opening, closing in plan.tree.soft.items():
-        stays = opening in tree.firm or opening in held or _holds_line(plan, lines, opening, closing)
+        stays = (
+            opening in tree.firm or opening in held or _holds_line(plan, lines, opening, closing)
+        )
         if opening not in opened and tokens[opening] and stays:
             continue
         for token, sign in zip((opening, closing), own.signs):

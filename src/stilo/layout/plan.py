@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from stilo.layout.gaps import CLOSE, Gap, Rows
 from stilo.layout.groups import Group
-from stilo.layout.measures import AUTHOR_TAB, Measured
+from stilo.layout.measures import AUTHOR_TABS, Measured
 from stilo.layout.regions import Region
 from stilo.records import dataclass
 from stilo.sheet.cascade import Style
@@ -66,7 +66,7 @@ class Plan:
     line. owned: groups whose delimiters come and go. margins: of blocks that keep their own. bound:
     comments that act on a line. lacking: first tokens of values that were spared brackets of their
     own, on lines that may not fit. short: bodies that may stand on one line since their author wrote them so.
-    tab: the columns that a tab of the source takes where its lines may be aligned. tight: tokens before which no
+    tabs: the columns that a tab of the source may take where its lines are aligned. tight: tokens before which no
     space stands, since the author wrote none at an operator → the operator.
     """
 
@@ -94,7 +94,7 @@ class Plan:
     tight: dict[int, int] = field(default_factory=dict)
     lacking: list[int] = field(default_factory=list)
     short: Set[int] = frozenset()
-    tab: int = AUTHOR_TAB
+    tabs: Sequence[int] = AUTHOR_TABS
 
     @cached_property
     def comment_set(self) -> frozenset[int]:

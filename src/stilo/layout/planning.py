@@ -60,7 +60,7 @@ def plan(
     opaque = [token for token, place in enumerate(leaf_row) if is_opaque[place]]
     comments = [token for token in opaque if rows.comment[leaf_row[token]]]
     result = Plan(tree, rows, row, gap_row, space, comments, opaque, notable, regions, margins)
-    result.short, result.tab = matched.kept, measures.authored_tab
+    result.short, result.tabs = matched.kept, measures.authored_tabs
     if bound is not None:
         result.bound = [token for token in comments if bound.search(tree.texts[token])]
     keep_apart(result, leaf_row, punctuation)
@@ -171,7 +171,7 @@ def _begins(plan: Plan, token: int, style: Style) -> list[int]:
     tree = plan.tree
     if style["align"].value == "authored" and not tree.begins_line(token):
         rows = _table_rows(plan, tree.parent[tree.gap_right(token)])
-        if rows and tree.stand_alike([token, *rows], plan.tab):
+        if rows and tree.stand_alike([token, *rows], plan.tabs):
             return rows
     return [token]
 

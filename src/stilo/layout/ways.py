@@ -184,9 +184,50 @@ class Ways:
         What is to be kept then is only that it stands there; so its rows are not looked at, wherever it goes.
         """
         tree, bounds = self.plan.tree, self._bounds(group, group.aligned or ())
-        column = tree.column(bounds[0], self.plan.tab)
-        rows = zip(bounds, bounds[1:])
-        return any(column + self.ends[stop - 1] - self.starts[at] > self.limit for at, stop in rows)
+        column = tree.column(bounds[0], tree.stand_alike(bounds[:-1], self.plan.tabs))
+        for begin, stop in zip(bounds, bounds[1:]):
+            kid = self._kept_within(group, begin, stop)
+            end = stop if kid < 0 else self._first_line(kid)
+            if column + self.ends[end - 1] - self.starts[begin] > self.limit:
+                return True
+        return False
+
+    def is_kept_at(self, group: Group, number: int, stop: int) -> bool:
+        """Whether a sequence in a row of a group stays as its author opened it: in the last item of the row.
+
+        number: of that sequence. stop: where the row ends.
+        """
+        inner = self.groups[number]
+        at = bisect_right(group.gaps, inner.first)
+        is_last = at == len(group.gaps) or group.parts[at] == CLOSE or group.gaps[at] >= stop
+        return is_last and inner.is_kept and not inner.hard
+
+    def _kept_within(self, group: Group, begin: int, stop: int) -> int:
+        """The number of the sequence in a row of a group that stays as its author opened it, or -1."""
+        for number in reversed(group.inner):
+            if begin <= self.groups[number].first < stop and self.is_kept_at(group, number, stop):
+                return number
+        return -1
+
+    def _first_line(self, number: int) -> int:
+        """The token that begins the second line of a sequence as its author opened it. number: of that."""
+        group = self.groups[number]
+        if group.aligned is not None:
+            return group.aligned[0]
+        return next(self._first_line(n) for n in group.inner if self.groups[n].is_kept)
+
+    def _fits_as_authored(self, number: int, column: int, rest: int) -> bool:
+        """Whether a sequence fits as its author opened it. The arguments are those of `of`."""
+        group = self.groups[number]
+        if group.aligned is not None:
+            return bool(self.by_rows(number, column, column, rest))
+        for kid in group.inner:
+            inner = self.groups[kid]
+            if inner.is_kept:
+                at = column + self.starts[inner.first] - self.starts[group.first]
+                after = self.ends[group.end - 1] - self.ends[inner.end - 1] + rest
+                return self._fits_as_authored(kid, at, after)
+        return True
 
     def _bounds(self, group: Group, rows: Sequence[int]) -> list[int]:
         """Where rows of items under the first one begin, and where the last one ends."""
@@ -196,7 +237,7 @@ class Ways:
     def _fits_under(self, group: Group, rows: Sequence[int], column: int, rest: int) -> bool:
         """Whether each of some rows of a list fits under its first item.
 
-        Where a sequence surely opens in a row, what stands before its first gap has to fit.
+        Where a sequence surely opens in a row, or as its author opened it, what stands before that has to fit.
         """
         starts, ends = self.starts, self.ends
         inner = self.inner_column(group, column, column, False, True)
@@ -207,10 +248,17 @@ class Ways:
             is_last = stop == last
             after = ends[group.end - 1] - ends[stop - 1] + rest if is_last else self.plan.room(stop)
             at = bisect_left(lines, begin)
+            kid = self._kept_within(group, begin, stop) if rows == group.aligned else -1
             if at < len(lines) and lines[at] < stop:
                 stop, after = lines[at], 0
             elif self.interrupted.cuts(begin, stop):
                 return False
+            elif kid >= 0 and inner + ends[stop - 1] - starts[begin] > self.limit:
+                more, kept = after + ends[stop - 1], self.groups[kid]
+                at_column = inner + starts[kept.first] - starts[begin]
+                if not self._fits_as_authored(kid, at_column, more - ends[kept.end - 1]):
+                    return False
+                stop, after = self._first_line(kid), 0
             if inner + ends[stop - 1] - starts[begin] + after > self.limit:
                 return False
         return True

@@ -719,20 +719,18 @@ PROPERTIES = _table(
     ),
     Property(
         "part",
-        Words(
-            (
-                "none",
-                "module",
-                "name",
-                "path",
-                "alias",
-                "wildcard",
-                "whole",
-                "mark",
-                "home",
-                "inside",
-            )
-        ),
+        Words((
+            "none",
+            "module",
+            "name",
+            "path",
+            "alias",
+            "wildcard",
+            "whole",
+            "mark",
+            "home",
+            "inside",
+        )),
         "none",
         "What the node is in the import around it: the module that names are taken from, such a name, "
         "both in one (`path`), another name for it, or the sign for all names; `whole`: a name for what the module "

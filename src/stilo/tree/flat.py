@@ -174,9 +174,15 @@ class Tree:
         line = self.data[self.data.rfind(b"\n", 0, start) + 1 : start]
         return display_width(line.expandtabs(tab).decode())
 
-    def stand_alike(self, tokens: Sequence[int], tab: int) -> bool:
-        """Whether some tokens begin at the same column. tab: columns that a tab takes."""
-        return len({self.column(token, tab) for token in tokens}) == 1
+    def stand_alike(self, tokens: Sequence[int], tabs: Sequence[int]) -> int:
+        """The columns that a tab takes if some tokens begin at the same column; 0 if they do not.
+
+        tabs: how many columns it may take, the likelier first.
+        """
+        for tab in tabs:
+            if len({self.column(token, tab) for token in tokens}) == 1:
+                return tab
+        return 0
 
     def source_text(self, token: int) -> bytes:
         """The text of a token as the source has it."""

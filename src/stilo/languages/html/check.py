@@ -129,9 +129,9 @@ class _Shown:
             if tag == "-text":
                 self._text(node.text_content or "", owner, mode)
             elif tag == "-comment":
-                self.events.append(
-                    ("comment", _LINE_END.sub("\n", node.comment_content or "").strip())
-                )
+                self.events.append((
+                    "comment", _LINE_END.sub("\n", node.comment_content or "").strip()
+                ))
             elif not tag.startswith(("-", "!")):
                 self._edge(node, has_block, True)
                 self.events.append(("tag", tag, _attributes(node)))
@@ -160,9 +160,9 @@ class _Shown:
         if tag in ("script", "style"):
             said = text.strip()
             if said:
-                self.events.append(
-                    ("raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said))
-                )
+                self.events.append((
+                    "raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said)
+                ))
         elif mode == "shown":
             self.events.append(("raw", text))
             self._spaces, self._is_edge = [], False
