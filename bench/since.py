@@ -46,22 +46,32 @@ for line in sys.stdin:
 """
 
 
-def worker(source: Path, language: str, style: list[str]) -> subprocess.Popen[str]:
+def worker(source: Path, code: str, language: str, style: list[str]) -> subprocess.Popen[bytes]:
+    """A process that runs code with the version in a folder, on the paths that it is given a line each."""
     return subprocess.Popen(
-        [sys.executable, "-c", WORKER, language, *style],
+        [sys.executable, "-c", code, language, *style],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
-        text=True,
         env={**os.environ, "PYTHONPATH": str(source)},
     )
 
 
-def run(process: subprocess.Popen[str], path: Path) -> tuple[float, str]:
+def sources_of(commit: str, folder: Path) -> Path:
+    """Where the sources of a commit are, once they are taken from git into a folder."""
+    packed = subprocess.run(
+        ["git", "archive", commit, "src"], cwd=ROOT, capture_output=True, check=True
+    )
+    with tarfile.open(fileobj=io.BytesIO(packed.stdout)) as archive:
+        archive.extractall(folder)
+    return folder / "src"
+
+
+def run(process: subprocess.Popen[bytes], path: Path) -> tuple[float, str]:
     """CPU seconds, and what tells one result from another."""
     assert process.stdin is not None and process.stdout is not None
-    process.stdin.write(f"{path}\n")
+    process.stdin.write(f"{path}\n".encode())
     process.stdin.flush()
-    seconds, result = process.stdout.readline().split()
+    seconds, result = process.stdout.readline().decode().split()
     return float(seconds), result
 
 
@@ -76,18 +86,15 @@ def main() -> int:
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE")
     arguments = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
-        packed = subprocess.run(
-            ["git", "archive", arguments.commit, "src"], cwd=ROOT, capture_output=True, check=True
-        )
-        with tarfile.open(fileobj=io.BytesIO(packed.stdout)) as archive:
-            archive.extractall(folder)
-        sources = [Path(folder) / "src", arguments.now.resolve()]
+        sources = [sources_of(arguments.commit, Path(folder)), arguments.now.resolve()]
         globs = stilo.load_language(arguments.language).facts.globs
         paths = files_of(arguments.folder, globs)[:arguments.limit]
         least: dict[Path, tuple[float, float]] = {}
         others: set[Path] = set()
         for _ in range(arguments.rounds):
-            before, after = (worker(some, arguments.language, arguments.set) for some in sources)
+            before, after = (
+                worker(some, WORKER, arguments.language, arguments.set) for some in sources
+            )
             for path in paths[:20]:  # the sheets are read, the rules met
                 run(before, path), run(after, path)
             for path in paths:
