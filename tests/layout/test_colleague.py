@@ -260,6 +260,74 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
         {"width": 42, "continuation": 4},
         "class A {\n    void sail(\n        Berth berth, Lane lane, Deck deck)\n        throws Storm, Fog {}\n}",
     ),
+    # Terms and pieces of texts
+    "terms that are all a call is given begin beside its bracket": (
+        "java",
+        'throw new IllegalStateException("no berth for " + sailing + " at " + tide);',
+        {"width": 48},
+        'throw new IllegalStateException("no berth for "\n        + sailing + " at " + tide);',
+    ),
+    "so do a condition's values": (
+        "c",
+        "void f(void) { moor(tide_is_high_enough ? inner_berth : outer_berth); }",
+        {"width": 36},
+        "void f(void)\n{\n    moor(tide_is_high_enough\n            ? inner_berth\n            : outer_berth);\n}",
+    ),
+    "beside others they do not": (
+        "csharp",
+        'Say(name, "no berth for " + sailing + " at " + tide);',
+        {"width": 40},
+        'Say(\n        name,\n        "no berth for " + sailing\n                + " at " + tide);',
+    ),
+    "pieces of a text open within a sole call": (
+        "python",
+        "defects.append(Defect('no berth at the inner quay '\n'for this sailing'))",
+        {"width": 40},
+        "defects.append(Defect(\n    'no berth at the inner quay '\n    'for this sailing'\n))",
+    ),
+    "what follows them stands on their last line": (
+        "python",
+        "warn('no berth at the quay of %s '\n'for this sailing' % quay, Late)",
+        {"width": 40},
+        "warn(\n    'no berth at the quay of %s '\n    'for this sailing' % quay,\n    Late\n)",
+    ),
+    "a call of such a text does not open in place": (
+        "python",
+        "raise Late('no berth at the quay of {} '\n'for this sailing'.format(quay))",
+        {"width": 40},
+        "raise Late(\n    'no berth at the quay of {} '\n    'for this sailing'.format(quay)\n)",
+    ),
+    "a sole tuple opens in place": (
+        "python",
+        "berth = join((harbour.name, quay.number, lane.letter))",
+        {"width": 40},
+        "berth = join((\n    harbour.name,\n    quay.number,\n    lane.letter,\n))",
+    ),
+    # Bodies and types
+    "links stay on the line of a body's end, whatever is in it": (
+        "java",
+        "void f() { new Sailing() { // late\n int a; }.moor(berth).depart(); }",
+        {},
+        "void f() {\n    new Sailing() { // late\n        int a;\n    }.moor(berth).depart();\n}",
+    ),
+    "a function that calls one with a function breaks after its own sign": (
+        "java",
+        "decks.forEach((deck, lanes) -> lanes.forEach(lane -> load.accept(deck, lane)));",
+        {"width": 70},
+        "decks.forEach((deck, lanes) ->\n        lanes.forEach(lane -> load.accept(deck, lane)));",
+    ),
+    "an object type is joined at its end": (
+        "typescript",
+        "type Berth = { harbour: string, quay: number } & Tide",
+        {"width": 40},
+        "type Berth = {\n  harbour: string,\n  quay: number\n} & Tide",
+    ),
+    "signs before a word of a mapped type": (
+        "typescript",
+        "type A<T> = { -readonly [K in keyof T]: T[K] }",
+        {},
+        "type A<T> = { -readonly [K in keyof T]: T[K] }",
+    ),
     "an overload is beside what it stands for": (
         "python",
         "@overload\ndef f(x: int) -> int: ...\ndef f(x): return x",

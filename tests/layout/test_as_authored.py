@@ -1,0 +1,120 @@
+"""Values in brackets of their own, and lists in lists, that stay as their author opened them; and their bounds."""
+
+from __future__ import annotations
+
+import pytest
+
+import stilo
+
+#: what it is about → (language, width, what its author wrote, the result, or "" if that is the same)
+CASES: dict[str, tuple[str, int, str, str]] = {
+    "pieces of a text in brackets of their own": (
+        "python", 40, "call = ('all cars off the deck, '\n        'then the lorries')\n", ""
+    ),
+    "terms in such brackets": (
+        "python", 36, "late = (tide.is_low and wind.is_up\n        or not crew.is_here)\n", ""
+    ),
+    "terms in the head of a statement": (
+        "python", 34, "if (tide.is_low and wind.is_up\n    or not crew.is_here):\n    wait()\n", ""
+    ),
+    "terms that are all a call is given": (
+        "python", 34, "wait(tide.is_low and wind.is_up\n     or not crew.is_here)\n", ""
+    ),
+    "a value and its condition": (
+        "python", 30, "berth = moor(harbour.inner\n             if low else deck)\n", ""
+    ),
+    "what fits on a line loses the brackets": (
+        "python", 40, "length = (cars\n          + lorries)\n", "length = cars + lorries\n"
+    ),
+    "terms that stand elsewhere": (
+        "python",
+        36,
+        "late = (tide.is_low and wind.is_up\n    or not crew.is_here)\n",
+        "late = (\n    tide.is_low and wind.is_up\n    or not crew.is_here\n)\n",
+    ),
+    "brackets take a column each": (
+        "python",
+        30,
+        "length = (cars_on_the_lower_deck\n          + bicycles_of_the_crew)\n",
+        "length = (\n    cars_on_the_lower_deck\n    + bicycles_of_the_crew\n)\n",
+    ),
+    "the last line holds the bracket": (
+        "python", 32, "length = (cars_on_the_lower_deck\n          + bicycles_of_crew_x)\n", ""
+    ),
+    "a list in an aligned one": (
+        "c", 40,
+        "int a = report(LATE,\n               (code(TIDE),\n                text(\"too low today\")));\n",
+        ""
+    ),
+    "a list within that no longer fits": (
+        "c",
+        36,
+        "int a = report(LATE,\n               (code(TIDE),\n                text(\"too low today\")));\n",
+        "int a = report(\n        LATE,\n        (code(TIDE),\n                text(\"too low today\")));\n",
+    ),
+    "tabs of four columns": (
+        "c", 40, "int a = moor_at(first_berth,\n\t\t\t\tsecond_berth_of_all);\n",
+        "int a = moor_at(first_berth,\n                second_berth_of_all);\n",
+    ),
+    "tabs of eight columns": (
+        "c", 40, "int a = moor_at(first_berth,\n\t\tsecond_berth_of_all);\n",
+        "int a = moor_at(first_berth,\n                second_berth_of_all);\n",
+    ),
+    "a list that ends with a text of several lines": (
+        "python", 60, 'say(to="crew",\n    text="""All\n    off.\n    """)\n', ""
+    ),
+    "rows of a call that has to be opened, if they spare three lines": (
+        "python",
+        30,
+        "moor(\n    gull, 'tern', auk,\n    crew=4, lanes=2, late=no)\n",
+        "moor(\n    gull, 'tern', auk,\n    crew=4, lanes=2, late=no\n)\n",
+    ),
+    "rows that spare two": (
+        "python",
+        24,
+        "moor(\n    gull, 'tern',\n    crew=4, lanes=22)\n",
+        "moor(\n    gull,\n    'tern',\n    crew=4,\n    lanes=22\n)\n",
+    ),
+    "rows of which one does not fit": (
+        "python",
+        24,
+        "moor(\n    gull, 'tern', auk, skua,\n    crew=4, lanes=2, late=no)\n",
+        "moor(\n    gull,\n    'tern',\n    auk,\n    skua,\n    crew=4,\n    lanes=2,\n    late=no\n)\n",
+    ),
+    "rows of a call that fits on a line": (
+        "python", 60, "moor(\n    gull, 'tern',\n    crew=4, lanes=2)\n",
+        "moor(gull, 'tern', crew=4, lanes=2)\n"
+    ),
+    "a remark behind the bracket": (
+        "python", 30, "moor(  # by day\n    gull, crew=4, lanes=2\n)\n", ""
+    ),
+    "an item a line below such a remark": (
+        "python", 30, "moor(  # by day\n    gull,\n    crew=4\n)\n", ""
+    ),
+    "a remark within": (
+        "python",
+        30,
+        "moor(  # by day\n    gull, crew=4,  # few\n    lanes=2)\n",
+        "moor(  # by day\n    gull,\n    crew=4,  # few\n    lanes=2\n)\n",
+    ),
+    "types in a subscript": (
+        "python", 44, "Lanes = Mapping[\n    HarbourOfDeparture, Sequence[Sailing]\n]\n", ""
+    ),
+    "their comma, on one line": (
+        "python", 40, "Lanes = Mapping[Deck, Lane,]\n", "Lanes = Mapping[Deck, Lane]\n"
+    ),
+    "their comma, an item a line": (
+        "python", 40, "Lanes = Mapping[\n    Deck,\n    Lane,\n]\n", ""
+    ),
+    "the comma of a sole one": ("python", 40, "lane = lanes[deck,]\n", ""),
+    "columns of assignments": ("python", 40, "deck  = 1\nlanes = 2\n", ""),
+    "arrays in arrays": ("toml", 40, "a = [[1], [2],]\n", "a = [[1], [2]]\n"),
+}
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_case(name: str) -> None:
+    language, width, text, wanted = CASES[name]
+    result = stilo.reformat(text, language, {"width": width})
+    assert result.text == (wanted or text)
+    assert not stilo.reformat(result.text, language, {"width": width}).changed
