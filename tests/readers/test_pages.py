@@ -253,6 +253,8 @@ def test_what_stops_a_page(text: str, column: int, message: str) -> None:
         ("<p>a</p>b", "<p>a</p>c"),
         ("<svg><text>a</text></svg>", "<svg><text> a</text></svg>"),
         ("<button>a</button>b", "<button>a</button> b"),
+        ("a<title>b</title>c", "a <title>b</title>c"),
+        ("<title>a b</title>", "<title>ab</title>"),
     ],
 )
 def test_the_check_sees_what_shows(before: str, after: str) -> None:
@@ -269,6 +271,7 @@ def test_the_check_sees_what_shows(before: str, after: str) -> None:
         ("<select><option>a</select>", "<select> <option> a </select>"),
         ("<button>a</button>", "<button> a </button>"),
         ("<style>a{}</style>", "<style>\na{}\n</style>"),
+        ("a<title>b  c</title>", "a\n<title>b c</title>\n"),
         ("<a><div>b</div></a>", "<a>\n<div>b</div>\n</a>"),
         ("<a class='b  c'>d</a>", "<a class=' b\n\tc'>d</a>"),
     ],

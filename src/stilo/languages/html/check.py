@@ -163,6 +163,8 @@ class _Shown:
                 self.events.append((
                     "raw", said if _FIXED.search(said) else _LINE_END.sub("\n", said)
                 ))
+        elif tag == "title" and not mode:  # which stands in no line
+            self.events.append(("raw", _BLANKS.sub(" ", text).strip(" ")))
         elif mode == "shown":
             self.events.append(("raw", text))
             self._spaces, self._is_edge = [], False
