@@ -32,6 +32,12 @@ CASES: dict[str, tuple[str, int, str, str]] = {
         "late = (tide.is_low and wind.is_up\n    or not crew.is_here)\n",
         "late = (\n    tide.is_low and wind.is_up\n    or not crew.is_here\n)\n",
     ),
+    "terms that a backslash parts": (
+        "python",
+        36,
+        "late = tide.is_low and wind.is_up \\\n       or not crew.is_here\n",
+        "late = (\n    tide.is_low and wind.is_up\n    or not crew.is_here\n)\n",
+    ),
     "brackets take a column each": (
         "python",
         30,
@@ -118,3 +124,45 @@ def test_case(name: str) -> None:
     result = stilo.reformat(text, language, {"width": width})
     assert result.text == (wanted or text)
     assert not stilo.reformat(result.text, language, {"width": width}).changed
+
+
+@pytest.mark.parametrize(
+    "language, width, text",
+    [
+        (
+            "java",
+            32,
+            'int a = moor(dock("a berth",\n                  dock(f(x, y),\n                       f(x, y),  dock(gull,\n'
+            "                                      gull),\n                       gull)),a + b,\n             a + b);\n",
+        ),
+        (
+            "cpp",
+            60,
+            'int a = moor(dock("a berth",\n                  dock("a berth",\n                       gull), a << b << c,dock(f(x, y),f(x, y)),\n'
+            '                  {1, 2}),\n             dock("a berth"),gull,a << b << c);\n',
+        ),
+        (
+            "python",
+            60,
+            "moor(dock(f(x, y),\n          dock([1, 2]),gull,\n          dock(gull,\n               [1, 2], gull)),(a,\n"
+            "                               b), [1, 2], 'a berth',\n     'a berth')\n",
+        ),
+        (
+            "python",
+            60,
+            "moor(gull,  dock(dock(gull)),  dock(gull,\n                                    'a berth',  (a,\n"
+            "                                                 b)), (a,\n"
+            "                                                       b))\n",
+        ),
+        (
+            "python",
+            60,
+            "moor(f(x, y), dock(gull, (a,\n                          b), gull, f(x, y), gull, gull, [1, 2], gull,\n"
+            "                   'a berth'), gull)\n",
+        ),
+    ],
+)
+def test_lists_that_stay_are_settled(language: str, width: int, text: str) -> None:
+    """Where several lists in one stay as they are, or one that is not the last of its row, the second run sees the same."""
+    once = stilo.reformat(text, language, {"width": width})
+    assert not stilo.reformat(once.text, language, {"width": width}).changed

@@ -192,20 +192,11 @@ class Ways:
                 return True
         return False
 
-    def is_kept_at(self, group: Group, number: int, stop: int) -> bool:
-        """Whether a sequence in a row of a group stays as its author opened it: in the last item of the row.
-
-        number: of that sequence. stop: where the row ends.
-        """
-        inner = self.groups[number]
-        at = bisect_right(group.gaps, inner.first)
-        is_last = at == len(group.gaps) or group.parts[at] == CLOSE or group.gaps[at] >= stop
-        return is_last and inner.is_kept and not inner.hard
-
     def _kept_within(self, group: Group, begin: int, stop: int) -> int:
         """The number of the sequence in a row of a group that stays as its author opened it, or -1."""
         for number in reversed(group.inner):
-            if begin <= self.groups[number].first < stop and self.is_kept_at(group, number, stop):
+            inner = self.groups[number]
+            if begin <= inner.first < stop and inner.is_kept and not inner.hard:
                 return number
         return -1
 
