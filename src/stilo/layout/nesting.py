@@ -144,10 +144,7 @@ def _note_holders(plan: Plan) -> None:
             outer.holds = outer.aligned is None and not any(map(tree.begins_line, outer.gaps))
         if group.aligned is not None and group.needs >= 0:
             brackets = groups[group.needs]
-            if tree.texts[brackets.opening]:
-                brackets.kept = True
-            else:
-                around_opened.add(group.needs)
+            brackets.kept = bool(tree.texts[brackets.opening])  # else its author wrote none
 
 
 def opens_in_place(plan: Plan, group: Group, number: int) -> bool:
