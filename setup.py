@@ -34,6 +34,7 @@ COMPILED = (
     "sheet.cascade",
     "sheet.conditions",
     "tree.flat",
+    "tree.optional_brackets",
     "verify.compare",
 )
 #: More optimisation takes twice as long to compile, and runs no faster.
