@@ -75,6 +75,15 @@ CASES: dict[str, tuple[str, int, str, str]] = {
         "moor(\n    gull, 'tern', auk,\n    crew=4, lanes=2, late=no)\n",
         "moor(\n    gull, 'tern', auk,\n    crew=4, lanes=2, late=no\n)\n",
     ),
+    "a row whose item has several lines": (
+        "python",
+        24,
+        "moor(\n    gull, tern, crew=4,\n    lanes=of(first_deck),\n    late=no, free=yes)\n",
+        "moor(\n    gull, tern, crew=4,\n    lanes=of(\n        first_deck\n    ),\n    late=no, free=yes\n)\n",
+    ),
+    "pieces of a text that fit on a line": (
+        "python", 60, "call = ('all off, '\n        'lorries')\n", ""
+    ),
     "rows that spare two": (
         "python",
         24,

@@ -306,9 +306,9 @@ CASES: dict[str, tuple[str, str, dict[str, object], str]] = {
     # Bodies and types
     "links stay on the line of a body's end, whatever is in it": (
         "java",
-        "void f() { new Sailing() { // late\n int a; }.moor(berth).depart(); }",
+        "void f() { new Sailing() {\n // late\n int a; }.moor(berth).depart(); }",
         {},
-        "void f() {\n    new Sailing() { // late\n        int a;\n    }.moor(berth).depart();\n}",
+        "void f() {\n    new Sailing() {\n        // late\n        int a;\n    }.moor(berth).depart();\n}",
     ),
     "a function that calls one with a function breaks after its own sign": (
         "java",

@@ -516,8 +516,7 @@ class _Fitter:
                     kids = [n + self.count * _BARE if groups[n].home >= 0 else n for n in kids]
                 elif as_authored:
                     if not group.must_open:  # each line fits up to where one of these opens
-                        same = broken == group.aligned
-                        kids = [n for n in kids if groups[n].hard or same and groups[n].is_kept]
+                        kids = [n for n in kids if groups[n].hard or groups[n].is_kept]
                     kids = [n + self.count * _BY_ROWS * groups[n].is_kept for n in kids]
                 if is_shelf:
                     kids = [n for n in kids if self._may_open_on_shelf(group, n % self.count)]

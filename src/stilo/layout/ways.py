@@ -196,7 +196,7 @@ class Ways:
         """The number of the sequence in a row of a group that stays as its author opened it, or -1."""
         for number in reversed(group.inner):
             inner = self.groups[number]
-            if begin <= inner.first < stop and inner.is_kept and not inner.hard:
+            if begin <= inner.first < stop and inner.is_kept:
                 return number
         return -1
 
