@@ -280,7 +280,9 @@ def test_what_would_take_too_long_is_told() -> None:
 
 
 @pytest.mark.parametrize("end", ["yes", "no"])
-@pytest.mark.parametrize("text", ["```\na\n\n", "```\na\n\n\n", "- ```\n  a\n\n"])
+@pytest.mark.parametrize(
+    "text", ["```\n\n", "~~~\n\n\n", "```\na\n\n", "```\na\n\n\n", "- ```\n  a\n\n"]
+)
 def test_blank_lines_at_the_end_belong_to_a_fence_that_is_open(text: str, end: str) -> None:
     result = stilo.reformat(text, "markdown", {"final-newline": end})
     assert not result.changed
