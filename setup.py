@@ -13,6 +13,7 @@ from setuptools.command.build_ext import build_ext
 COMPILED = (
     "layout.aligned",
     "layout.alternatives",
+    "layout.authored",
     "layout.comments",
     "layout.fit",
     "layout.frontier",

@@ -23,6 +23,7 @@ from dataclasses import field
 from functools import cached_property
 
 from stilo.layout.alternatives import BROKEN_FIRST, may_open, may_open_among
+from stilo.layout.authored import opens_in_place
 from stilo.layout.frontier import (
     LINE, OVERFLOW, PENALTY, Frontier, Rope, breaks_in, charged, cheapest, cheapest_ends, offer,
     shifted
@@ -31,7 +32,7 @@ from stilo.layout.gaps import CLOSE, MID, OPEN
 from stilo.layout.groups import Group
 from stilo.layout.indents import Indents, fixed_lines
 from stilo.layout.measures import Measures
-from stilo.layout.nesting import opens_in_place, opens_late
+from stilo.layout.nesting import opens_late
 from stilo.layout.plan import Margin, Plan
 from stilo.layout.ways import Interrupted, Ways, any_between, is_aligned, makes_shelf
 from stilo.records import dataclass

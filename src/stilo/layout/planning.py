@@ -11,13 +11,14 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence, Set
 from itertools import compress, count
 
+from stilo.layout.authored import has_line_end
 from stilo.layout.comments import Event, place_comments
 from stilo.layout.gaps import CLOSE, EMPTY, MID, NONE, OPEN, Rows
 from stilo.layout.groups import DEEP, Group
 from stilo.layout.line_sharing import keep_shared_lines
 from stilo.layout.match import Matched, match
 from stilo.layout.measures import Measured, Measures, measure
-from stilo.layout.nesting import find_brackets, has_line_end, nest
+from stilo.layout.nesting import find_brackets, nest
 from stilo.layout.plan import NO_MARGINS, Block, Margin, Plan
 from stilo.layout.regions import Region, most_careful
 from stilo.layout.token_spacing import keep_apart, keep_together
