@@ -32,6 +32,12 @@ CASES: dict[str, tuple[str, int, str, str]] = {
         "late = (tide.is_low and wind.is_up\n    or not crew.is_here)\n",
         "late = (\n    tide.is_low and wind.is_up\n    or not crew.is_here\n)\n",
     ),
+    "pieces of a text that a backslash parts": (
+        "python",
+        60,
+        "call = 'no berth at the quay ' \\\n       'for this sailing'\n",
+        "call = (\n    'no berth at the quay '\n    'for this sailing'\n)\n",
+    ),
     "terms that a backslash parts": (
         "python",
         36,

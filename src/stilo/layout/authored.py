@@ -197,7 +197,9 @@ def note_holders(plan: Plan) -> None:
             outer.holds = outer.aligned is None and not any(map(tree.begins_line, outer.gaps))
         if group.aligned is not None and group.needs >= 0:
             brackets = groups[group.needs]
-            brackets.kept = bool(tree.texts[brackets.opening])  # else its author wrote none
+            brackets.kept = bool(tree.texts[brackets.opening])
+            if not brackets.kept:  # its author wrote none
+                around_opened.add(group.needs)
 
 
 def opens_in_place(plan: Plan, group: Group, number: int) -> bool:
