@@ -9,7 +9,7 @@ from Cython.Compiler.Errors import CompileError
 from setuptools import Extension, setup
 from setuptools.command.build_ext import build_ext
 
-#: Where `bench/stages.py` shows the time. None calls itself: compiled code knows no limit of depth.
+#: Where `bench/stages.py` shows the time. None calls itself, or no deeper than `DEEP`: compiled code knows no limit of depth.
 COMPILED = (
     "layout.aligned",
     "layout.alternatives",

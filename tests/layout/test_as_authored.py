@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 import stilo
+from stilo.layout.groups import Group
 
 #: what it is about → (language, width, what its author wrote, the result, or "" if that is the same)
 CASES: dict[str, tuple[str, int, str, str]] = {
@@ -52,6 +53,48 @@ CASES: dict[str, tuple[str, int, str, str]] = {
     ),
     "the last line holds the bracket": (
         "python", 32, "length = (cars_on_the_lower_deck\n          + bicycles_of_crew_x)\n", ""
+    ),
+    "the last line has room for the bracket": (
+        "python", 33, "length = (cars_on_the_lower_deck\n          + bicycles_of_crew_xyz)\n", ""
+    ),
+    "the last line lacks room for it": (
+        "python",
+        32,
+        "length = (cars_on_the_lower_deck\n          + bicycles_of_crew_xyz)\n",
+        "length = (\n    cars_on_the_lower_deck\n    + bicycles_of_crew_xyz\n)\n",
+    ),
+    "the line has room for the bracket and what follows": (
+        "python", 28, "if (cars_are_here\n    and bicycles_of_crew_x):\n    moor()\n", ""
+    ),
+    "the line lacks room for what follows": (
+        "python",
+        27,
+        "if (cars_are_here\n    and bicycles_of_crew_x):\n    moor()\n",
+        "if (\n    cars_are_here\n    and bicycles_of_crew_x\n):\n    moor()\n",
+    ),
+    "pieces of a text that have room for the bracket": (
+        "python", 26, "call = ('all off, '\n        'lorries then go')\n", ""
+    ),
+    "pieces of a text that lack it": (
+        "python",
+        25,
+        "call = ('all off, '\n        'lorries then go')\n",
+        "call = (\n    'all off, '\n    'lorries then go'\n)\n",
+    ),
+    "terms that fill their lines anew leave room for it": (
+        "python",
+        27,
+        "decks = (lower\n         + upper + middle_one + sun)\n",
+        "decks = (lower + upper\n         + middle_one\n         + sun)\n",
+    ),
+    "a list that begins a line of an aligned one": (
+        "python", 36, "moor(gull,\n     (first_berth_of_all,\n      second_berth_of_all))\n", ""
+    ),
+    "a list within that fits but for what follows": (
+        "c",
+        50,
+        'int a = report(LATE,\n               (code(TIDE),\n                text("too low today")));\n',
+        'int a = report(\n        LATE,\n        (code(TIDE), text("too low today")));\n',
     ),
     "a list in an aligned one": (
         "c", 40,
@@ -181,3 +224,23 @@ def test_lists_that_stay_are_settled(language: str, width: int, text: str) -> No
     """Where several lists in one stay as they are, or one that is not the last of its row, the second run sees the same."""
     once = stilo.reformat(text, language, {"width": width})
     assert not stilo.reformat(once.text, language, {"width": width}).changed
+
+
+def test_what_is_looked_at_grows_as_the_list_does(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Each row asks for the lists in it alone, not for all that the list holds."""
+    asked = 0
+    known = Group.is_as_authored.fget
+
+    def count(group: Group) -> bool:
+        nonlocal asked
+        asked += 1
+        return known(group)
+
+    monkeypatch.setattr(Group, "is_as_authored", property(count))
+    found: list[int] = []
+    for rows in (50, 100):
+        asked = 0
+        text = "moor(dock(a),\n" + "     dock(b, c), dock(d),\n" * rows + "     dock(e))\n"
+        stilo.reformat(text, "python", {"width": 40})
+        found.append(asked)
+    assert 0 < found[1] < 3 * found[0]

@@ -393,6 +393,17 @@ SOUP = some.lists(
 WIDTHS = some.sampled_from([20, 30, 60])
 
 
+@pytest.mark.parametrize(
+    "page", ["<tr><img src=a> </b></td>Boats", "<tr>} </td>link orgapache", "<div>a</p> b</div>"]
+)
+def test_an_end_tag_that_ends_nothing_is_an_item(page: str) -> None:
+    """It closes nothing, so it stands no further out than what is beside it, on the second run, too."""
+    once = stilo.reformat(page, HTML, {"width": 20})
+    assert not stilo.reformat(once.data, HTML, {"width": 20}).changed
+    tag = next(line for line in once.text.splitlines()[1:-1] if line.strip().startswith("</"))
+    assert tag.startswith("  ")
+
+
 @given(SOUP, WIDTHS, some.sampled_from(["keep", "flow"]))
 def test_any_page_stays_itself(parts: list[str], width: int, classes: str) -> None:
     text = "".join(parts)

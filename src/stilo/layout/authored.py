@@ -88,10 +88,10 @@ def _keep_rows(plan: Plan, group: Group, has_lines: bool) -> None:
 
 
 def _note_rows(plan: Plan, group: Group, has_lines: bool) -> None:
-    """Note the rows of a list whose first item stands beside its bracket, and all lines below that item.
+    """Note the rows of a list that its author did not open on purpose: all begin at the column of the first item.
 
     They are what the author wrote for want of room, so they count only once the list is opened, and only where they
-    spare several lines. Lines that begin within items are no rows.
+    spare several lines. Items of a literal must have no lines within them; those of a call may.
     """
     if group.deep or group.wrap != "stack" or group.style["open"].value == "same-line":
         return
@@ -197,8 +197,8 @@ def note_holders(plan: Plan) -> None:
             outer.holds = outer.aligned is None and not any(map(tree.begins_line, outer.gaps))
         if group.aligned is not None and group.needs >= 0:
             brackets = groups[group.needs]
-            brackets.kept = bool(tree.texts[brackets.opening])
-            if not brackets.kept:  # its author wrote none
+            brackets.bracketed = bool(tree.texts[brackets.opening])
+            if not brackets.bracketed:  # its author wrote none
                 around_opened.add(group.needs)
 
 

@@ -391,16 +391,16 @@ class _Fitter:
         """Add the ways in which a group stays closed."""
         group = self.groups[number]
         if opens or self.interrupted.cuts(group.first, group.end):
-            keeps = how == _BY_ROWS and (group.kept or not group.own)
-            bracket = int(keeps and group.own and group.opening not in self.plan.tree.firm)
-            if keeps:
+            stays = how == _BY_ROWS and (group.bracketed or not group.own)
+            bracket = int(stays and group.own and group.opening not in self.plan.tree.firm)
+            if stays:
                 opens = [n + self.count * _BY_ROWS for n in opens]
             elif group.own or how == _BARE:
                 bare = [self._is_bare(n, number, how == _BARE) for n in opens]
                 opens = [n + self.count * _BARE * is_bare for n, is_bare in zip(opens, bare)]
-            begin, stop, origin = column + bracket, rest + bracket, self._origin(group)
+            at, more, origin = column + bracket, rest + bracket, self._origin(group)
             closed = yield from self._concat(
-                group.first, group.end, opens, begin, indent, margin, stop, origin
+                group.first, group.end, opens, at, indent, margin, more, origin
             )
             if bracket:
                 closed = self._shift(closed, bracket)
@@ -475,7 +475,7 @@ class _Fitter:
         broken: list[int],
         how: int,
     ) -> _Task:
-        """Lay a group out with these of its gaps broken. how: as in what is asked for."""
+        """Lay a group out with these of its gaps broken. how: freely, bare, or by rows."""
         starts, ends, limit, interrupted = self.starts, self.ends, self.limit, self.interrupted
         step = self.indents.brace(group.style, group.first)
         indent, margin = indent + step, margin + step
@@ -517,8 +517,8 @@ class _Fitter:
                     kids = [n + self.count * _BARE if groups[n].home >= 0 else n for n in kids]
                 elif as_authored:
                     if not group.must_open:  # each line fits up to where one of these opens
-                        kids = [n for n in kids if groups[n].hard or groups[n].is_kept]
-                    kids = [n + self.count * _BY_ROWS * groups[n].is_kept for n in kids]
+                        kids = [n for n in kids if groups[n].hard or groups[n].is_as_authored]
+                    kids = [n + self.count * _BY_ROWS * groups[n].is_as_authored for n in kids]
                 if is_shelf:
                     kids = [n for n in kids if self._may_open_on_shelf(group, n % self.count)]
                 end = line_column + ends[stop - 1] - starts[begin]

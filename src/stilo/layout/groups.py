@@ -37,13 +37,13 @@ class Group:
     nearest such group, if no other brackets are nearer. shut: it could be opened only in brackets of its
     own, which never come. rows: the gaps at which its author began lines of several items, if these are to
     be kept. aligned: those at which its author began lines that stand under the first item, if there are such.
-    holds: its author kept it closed around an aligned sequence. kept: such a one needs its delimiters, though they
-    come and go elsewhere, and take no room. stacked: its author gave each item a line, and
-    it is kept so. deep: more than `DEEP` are around it. inner: the groups directly in it, in order.
+    holds: its author kept it closed around an aligned sequence. bracketed: such a one needs the delimiters of this
+    one, which come and go elsewhere. stacked: its author gave each item a line, and it is kept so.
+    deep: more than `DEEP` are around it. inner: the groups directly in it, in order.
     """
 
     inner = _NONE
-    hard = must_open = fixed = bulky = headed = own = plain = shut = stacked = holds = kept = False
+    hard = must_open = fixed = bulky = headed = own = plain = shut = stacked = holds = bracketed = False
     rows: Sequence[int] | None = None
     aligned: Sequence[int] | None = None
     needs = home = opening = -1
@@ -79,7 +79,7 @@ class Group:
         return is_lines and self.parts[:1] == [MID]
 
     @property
-    def is_kept(self) -> bool:
+    def is_as_authored(self) -> bool:
         """Whether its author set lines under its first item, or kept it closed around such a sequence."""
         return self.aligned is not None or self.holds
 

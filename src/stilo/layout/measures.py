@@ -15,8 +15,9 @@ from stilo.sheet.properties import Value
 from stilo.tree.flat import Tree
 from stilo.width import display_width
 
-#: Columns that a tab takes where an author set lines below each other with it; and which it may take, the likelier first.
+#: Columns that a tab takes where an author set lines below each other with it.
 AUTHOR_TAB = 8
+#: What it may take there, the likelier first.
 AUTHOR_TABS = (AUTHOR_TAB, 4)
 
 

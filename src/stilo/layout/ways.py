@@ -128,9 +128,10 @@ class Ways:
         if number not in self._stacked:
             self._stacked[number] = ways_to_stack(self.plan, group, self.is_airy, self.gone)
         ways = self._stacked[number]
+        # Its author had items share lines: any in a call, if they fit; in a literal simple ones, which may be filled anew.
         is_call = group.style["authored"].value == "stack"
         keeps_rows = rows is not None if is_call else not group.inner
-        if is_list and group.rows is not None and keeps_rows:  # its author had simple items share lines
+        if is_list and group.rows is not None and keeps_rows:
             shelves = [way for way in ways if makes_shelf(group, way[1])]
             filled = self._ways_to_flow(group, column, indent, rest) if rows is None else [rows]
             return shelves + filled
@@ -194,10 +195,12 @@ class Ways:
 
     def _kept_within(self, group: Group, begin: int, stop: int) -> int:
         """The number of the sequence in a row of a group that stays as its author opened it, or -1."""
-        for number in reversed(group.inner):
-            inner = self.groups[number]
-            if begin <= inner.first < stop and inner.is_kept:
-                return number
+        groups = self.groups
+        at = bisect_left(group.inner, stop, key=lambda number: groups[number].first)
+        while at and groups[group.inner[at - 1]].first >= begin:
+            at -= 1
+            if groups[group.inner[at]].is_as_authored:
+                return group.inner[at]
         return -1
 
     def _first_line(self, number: int) -> int:
@@ -205,7 +208,7 @@ class Ways:
         group = self.groups[number]
         if group.aligned is not None:
             return group.aligned[0]
-        return next(self._first_line(n) for n in group.inner if self.groups[n].is_kept)
+        return next(self._first_line(n) for n in group.inner if self.groups[n].is_as_authored)
 
     def _fits_as_authored(self, number: int, column: int, rest: int) -> bool:
         """Whether a sequence fits as its author opened it. The arguments are those of `of`."""
@@ -214,7 +217,7 @@ class Ways:
             return bool(self.by_rows(number, column, column, rest))
         for kid in group.inner:
             inner = self.groups[kid]
-            if inner.is_kept:
+            if inner.is_as_authored:
                 at = column + self.starts[inner.first] - self.starts[group.first]
                 after = self.ends[group.end - 1] - self.ends[inner.end - 1] + rest
                 return self._fits_as_authored(kid, at, after)
@@ -233,13 +236,13 @@ class Ways:
         starts, ends = self.starts, self.ends
         inner = self.inner_column(group, column, column, False, True)
         lines = sorted(self.groups[n].gaps[0] for n in group.inner if self.groups[n].hard)
-        bounds = self._bounds(group, rows)
+        bounds, is_same = self._bounds(group, rows), rows == group.aligned
         last = bounds[-1]
         for begin, stop in zip(bounds, bounds[1:]):
             is_last = stop == last
             after = ends[group.end - 1] - ends[stop - 1] + rest if is_last else self.plan.room(stop)
             at = bisect_left(lines, begin)
-            kid = self._kept_within(group, begin, stop) if rows == group.aligned else -1
+            kid = self._kept_within(group, begin, stop) if is_same else -1
             if at < len(lines) and lines[at] < stop:
                 stop, after = lines[at], 0
             elif self.interrupted.cuts(begin, stop):
@@ -387,7 +390,7 @@ class Ways:
     ) -> int:
         """The column at which the lines of a group begin.
 
-        opened: its opening delimiter ends a line. as_authored: these are the lines that its author set under the first item.
+        opened: its opening delimiter ends a line. as_authored: its author set these lines under the first item.
         """
         is_beside = group.style["open"].value == "beside" or group.style["align"].value == "yes"
         if group.aligned is not None and (as_authored or group.parts[0] == OPEN):

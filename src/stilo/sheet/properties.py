@@ -241,7 +241,7 @@ _PLAIN = {
     "inner-line": "Whether all its items may share one line below the opening bracket, where they fit there; `two`: or two lines.",
     "atoms": "How a list of nothing but names and numbers is wrapped, where lists are stacked: `flow`, as many on a line as fit; `same`, like other lists.",
     "trailing": "Whether a trailing comma (or other separator) stands after the last item.",
-    "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `stack`: it stays wrapped if each of two or more items has a line; where it has to be wrapped anyway, its lines stay if they are three fewer. `yes`: it stays wrapped. `rows`: its lines stay, too; where they do not fit, simple items fill their lines anew. With `rows`, lines of a table stay wherever its first item is, and those of terms in no brackets where they need several. `lines`: parts that stand on two lines stay so.",
+    "authored": "How much of the author's wrapping stays, if the first item is on a new line. `no`: nothing. `stack`: it stays wrapped if each of two or more items has a line; if it has to be wrapped anyway, its lines of several items stay where that saves three lines. `yes`: it stays wrapped. `rows`: its lines stay, too; where they do not fit, simple items fill their lines anew. With `rows`, lines of a table stay wherever its first item is, and those of terms in no brackets where they need several. `lines`: parts that stand on two lines stay so.",
     "line-most": "The most items on one line; with more it is wrapped. 0: any number.",
     "short": "When a simple one stands on the line of its header: never, where its author wrote it so, or wherever it fits.",
     "keep": "Whether the first call of a chain stays on the first line: after a plain name, always, or never.",
@@ -334,8 +334,8 @@ PROPERTIES = _table(
         Words(("no", "yes", "authored")),
         "no",
         "Set the lines of an opened sequence under its first item; `authored`: only where its author did so. Those lines "
-        "stay as they are if they fit; where one was too long, items fill them anew. Brackets around a value, and a list "
-        "with one that is so aligned in it, stay closed around it, as their author has them.",
+        "stay as they are if they fit; where one was too long, items fill them anew. What its author "
+        "kept closed around such a sequence, such as brackets around a value, stays closed.",
     ),
     Property(
         "open",
@@ -404,7 +404,7 @@ PROPERTIES = _table(
         "With `rows`, a list of lists stays opened if its author gave each a line, even with the first beside the "
         "bracket. Rows of simple items below such a first one stay if the list has to be opened and they spare three "
         "lines or more. Terms in no brackets keep their rows where they do not fit on one line. "
-        "`stack`: it stays opened if the author gave each of two or more items a line; where it has to be opened, lines of several items below the bracket stay if they spare three or more. "
+        "`stack`: it stays opened if the author gave each of two or more items a line; if it has to be opened anyway, its lines of several items stay where that saves three lines. "
         "`lines`: two items that the author set on two lines stay apart, for sequences without delimiters.",
         ("no", "yes", "rows"),
     ),

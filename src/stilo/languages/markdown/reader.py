@@ -196,7 +196,8 @@ class _Structure:
             end = self._end(last) if kind == "hr" else self._line_end(last)
             is_last = block.end == len(self._starts)
             is_open = kind == "fence" and is_last and (last == first or self._is_open(block, last))
-            if is_open and last + 1 < len(self._starts):  # blank lines at the end are part of it, and so are their ends
+            if is_open and last + 1 < len(self._starts):
+                # Blank lines at the end are part of it, and so are their ends.
                 end = len(self._data)
             is_directive = kind == "html_block" and _DIRECTIVE.fullmatch(self._data, begin, end)
             self._leaf("directive" if is_directive else _OPAQUE[kind], begin, end)
